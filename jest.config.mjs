@@ -1,0 +1,13 @@
+const common = {
+  transform: { '^.+\\.(t|j)sx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }] },
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  testEnvironment: 'node',
+};
+export default {
+  projects: [
+    { ...common, displayName: 'unit', testMatch: ['<rootDir>/packages/{kernels,core,runtime,cli,demo,web}/**/*.test.ts?(x)'] },
+    { ...common, displayName: 'server', testMatch: ['<rootDir>/packages/server/**/*.test.ts'] },
+    { ...common, displayName: 'e2e', testMatch: ['<rootDir>/packages/e2e/**/*.test.ts'] },
+  ],
+  testTimeout: 60000,
+};

@@ -1,0 +1,86 @@
+import { loadKernels, RESERVED_BYTES, type Kernels } from '@wraithos/kernels';
+import type { Picture, Plane, Raster } from './picture';
+
+/** Where an evaluation takes its working pictures from. Their contents are undefined until written. */
+export interface Pictures {
+  takePicture(width: number, height: number): Picture;
+  takePlane(width: number, height: number): Plane;
+  give(raster: Raster): void;
+  readonly kernels: Kernels;
+}
+
+const PAGE = 65536;
+const ALIGN = 64;
+
+/**
+ * A working memory of fixed size for pictures, shared with the kernels. Freed blocks join their neighbours; the first gap that
+ * fits is used, which keeps a frame's pictures close together. It never grows: asking for more than fits is an error that names
+ * the size.
+ */
+export class Arena implements Pictures {
+  readonly kernels: Kernels;
+  readonly memory: WebAssembly.Memory;
+  private gaps: { start: number; size: number }[];
+  private readonly taken = new Map<number, number>();
+  /** Most bytes in use at one time so far. */
+  peak = 0;
+  private used = 0;
+
+  /** @param bytes total size; rounded up to whole 64 KiB pages, at most 2 GiB. */
+  constructor(bytes: number) {
+    const pages = Math.min(32768, Math.ceil(bytes / PAGE) + 1);
+    this.memory = new WebAssembly.Memory({ initial: pages, maximum: 32768, shared: true });
+    this.kernels = loadKernels(this.memory);
+    this.gaps = [{ start: RESERVED_BYTES, size: pages * PAGE - RESERVED_BYTES }];
+  }
+
+  /** An arena for about 24 pictures of this size, 2 GiB at the most. */
+  static forShot(width: number, height: number): Arena {
+    return new Arena(Math.min(2 ** 31, Math.max(24 * width * height * 16, 64 * 2 ** 20)));
+  }
+
+  private take(length: number): { data: Float32Array<ArrayBufferLike>; address: number } {
+    const size = Math.max(ALIGN, Math.ceil((length * 4) / ALIGN) * ALIGN);
+    const index = this.gaps.findIndex((gap) => gap.size >= size);
+    if (index < 0) throw new Error(`Arena.take: no room for ${Math.round(size / 2 ** 20)} MiB beside ${Math.round(this.used / 2 ** 20)} MiB in use`);
+    const gap = this.gaps[index]!, address = gap.start;
+    if (gap.size === size) this.gaps.splice(index, 1);
+    else this.gaps[index] = { start: gap.start + size, size: gap.size - size };
+    this.taken.set(address, size);
+    this.used += size;
+    this.peak = Math.max(this.peak, this.used);
+    return { data: new Float32Array(this.memory.buffer, address, length), address };
+  }
+
+  takePicture(width: number, height: number): Picture {
+    return { kind: 'picture', width, height, ...this.take(width * height * 4) };
+  }
+  takePlane(width: number, height: number): Plane {
+    return { kind: 'plane', width, height, ...this.take(width * height) };
+  }
+
+  /** Gives a raster back. Rasters from elsewhere are ignored, so that kept and working ones can be treated alike. */
+  give(raster: Raster): void {
+    const address = raster.address;
+    if (address === undefined) return;
+    const size = this.taken.get(address);
+    if (size === undefined) throw new Error('Arena.give: this picture was given back already');
+    this.taken.delete(address);
+    this.used -= size;
+    let at = this.gaps.findIndex((gap) => gap.start > address);
+    if (at < 0) at = this.gaps.length;
+    this.gaps.splice(at, 0, { start: address, size });
+    const after = this.gaps[at + 1], self = this.gaps[at]!;
+    if (after && self.start + self.size === after.start) { self.size += after.size; this.gaps.splice(at + 1, 1); }
+    const before = this.gaps[at - 1];
+    if (before && before.start + before.size === self.start) { before.size += self.size; this.gaps.splice(at, 1); }
+  }
+
+  /** How many rasters are out. */
+  get inUse(): number { return this.taken.size; }
+
+  /** Gives back everything: after a frame that failed or was cancelled. */
+  reset(): void {
+    for (const address of [...this.taken.keys()]) this.give({ kind: 'plane', width: 0, height: 0, data: new Float32Array(0), address });
+  }
+}

@@ -1,0 +1,10 @@
+export * from './arena';
+export * from './blend';
+export * from './blur';
+export * as exactMath from './exactMath';
+export * from './noise';
+export * from './picture';
+export * from './random';
+export * from './resize';
+export * from './transfer';
+export * from './warp';

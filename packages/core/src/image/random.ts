@@ -1,0 +1,37 @@
+/**
+ * Random numbers without a state: each is a function of its keys, so any frame can be computed alone and in any order.
+ * Mixing steps after the finaliser of MurmurHash3 (public domain).
+ */
+function stir(h: number): number {
+  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
+  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
+  return h ^ (h >>> 16);
+}
+
+/** A 32-bit whole number (unsigned) from up to four whole-number keys. */
+export function hash(a: number, b = 0, c = 0, d = 0): number {
+  let h = stir(Math.imul(a, 0x9e3779b1) ^ 0x2545f491);
+  h = stir(h ^ Math.imul(b, 0x85ebca77));
+  h = stir(h ^ Math.imul(c, 0xc2b2ae3d));
+  return stir(h ^ Math.imul(d, 0x27d4eb2f)) >>> 0;
+}
+
+/** A number from 0 up to, not including, 1. */
+export const uniform = (a: number, b = 0, c = 0, d = 0): number => hash(a, b, c, d) / 4294967296;
+
+/** Roughly normal, mean 0 and deviation 1: the sum of four uniforms, scaled. */
+export function normal(a: number, b = 0, c = 0): number {
+  const s = uniform(a, b, c, 101) + uniform(a, b, c, 102) + uniform(a, b, c, 103) + uniform(a, b, c, 104);
+  return (s - 2) * 1.7320508075688772;
+}
+
+/** A 64-bit text key of any text: two independent 32-bit streams (FNV-1a with different bases, stirred). */
+export function textKey(text: string): string {
+  let a = 0x811c9dc5, b = 0x1b873593;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    a = Math.imul(a ^ c, 0x01000193);
+    b = Math.imul(b ^ c, 0x5bd1e995) ^ (b >>> 15);
+  }
+  return (stir(a) >>> 0).toString(16).padStart(8, '0') + (stir(b ^ text.length) >>> 0).toString(16).padStart(8, '0');
+}
