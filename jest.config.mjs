@@ -1,5 +1,5 @@
 const common = {
-  transform: { '^.+\\.(t|j)sx?$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022', transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }] },
+  transform: { '^.+\\.tsx?$': '<rootDir>/scripts/jestTransform.mjs' },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   testEnvironment: 'node',
 };

@@ -10,10 +10,8 @@ function stir(h: number): number {
 
 /** A 32-bit whole number (unsigned) from up to four whole-number keys. */
 export function hash(a: number, b = 0, c = 0, d = 0): number {
-  let h = stir(Math.imul(a, 0x9e3779b1) ^ 0x2545f491);
-  h = stir(h ^ Math.imul(b, 0x85ebca77));
-  h = stir(h ^ Math.imul(c, 0xc2b2ae3d));
-  return stir(h ^ Math.imul(d, 0x27d4eb2f)) >>> 0;
+  const h = stir((Math.imul(a, 0x9e3779b1) + Math.imul(b, 0x85ebca77) + Math.imul(d, 0x27d4eb2f)) ^ Math.imul(c, 0xc2b2ae3d) ^ 0x2545f491);
+  return stir(h + Math.imul(a ^ (b << 15) ^ (b >>> 17), 0x165667b1)) >>> 0;
 }
 
 /** A number from 0 up to, not including, 1. */

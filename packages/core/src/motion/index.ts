@@ -1,0 +1,4 @@
+export * from './align';
+export * from './ncc';
+export * from './pointTracker';
+export * from './repair';

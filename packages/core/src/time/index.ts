@@ -1,0 +1,2 @@
+export * from './curve';
+export * from './rate';
