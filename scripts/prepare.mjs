@@ -1,3 +1,11 @@
-// After every install: compiles the kernels, so that the command line and the tests work at once.
+// After every install: compiles the kernels and bundles the command line, so that `wraith` and the tests work at once.
 import { existsSync } from 'node:fs';
-if (existsSync(new URL('../node_modules/assemblyscript', import.meta.url))) await import('../packages/kernels/scripts/build.mjs');
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const root = join(fileURLToPath(import.meta.url), '..', '..');
+if (existsSync(join(root, 'node_modules', 'assemblyscript')) && existsSync(join(root, 'node_modules', 'esbuild'))) {
+  await import('../packages/kernels/scripts/build.mjs');
+  const { bundle } = await import('./bundle.mjs');
+  await bundle({ main: join(root, 'packages/cli/src/main.ts') }, join(root, 'dist', 'cli'));
+}

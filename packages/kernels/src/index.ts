@@ -31,7 +31,7 @@ export function loadKernels(memory: WebAssembly.Memory): Kernels {
 }
 
 /** Plain twin of the kernel `over`, for its test and for reading: the same arithmetic in the same order, in float32. */
-export function overTwin(front: Float32Array, back: Float32Array, out: Float32Array): void {
+export function overTwin(front: Float32Array<ArrayBufferLike>, back: Float32Array<ArrayBufferLike>, out: Float32Array<ArrayBufferLike>): void {
   const f = Math.fround;
   for (let i = 0; i < front.length; i += 4) {
     const free = f(1 - front[i + 3]!);

@@ -11,6 +11,8 @@ export interface Pictures {
 
 const PAGE = 65536;
 const ALIGN = 64;
+const MEBIBYTE = 1048576;
+const MOST_BYTES = 2147483648;
 
 /**
  * A working memory of fixed size for pictures, shared with the kernels. Freed blocks join their neighbours; the first gap that
@@ -36,13 +38,13 @@ export class Arena implements Pictures {
 
   /** An arena for about 24 pictures of this size, 2 GiB at the most. */
   static forShot(width: number, height: number): Arena {
-    return new Arena(Math.min(2 ** 31, Math.max(24 * width * height * 16, 64 * 2 ** 20)));
+    return new Arena(Math.min(MOST_BYTES, Math.max(24 * width * height * 16, 64 * MEBIBYTE)));
   }
 
   private take(length: number): { data: Float32Array<ArrayBufferLike>; address: number } {
     const size = Math.max(ALIGN, Math.ceil((length * 4) / ALIGN) * ALIGN);
     const index = this.gaps.findIndex((gap) => gap.size >= size);
-    if (index < 0) throw new Error(`Arena.take: no room for ${Math.round(size / 2 ** 20)} MiB beside ${Math.round(this.used / 2 ** 20)} MiB in use`);
+    if (index < 0) throw new Error(`Arena.take: no room for ${Math.round(size / MEBIBYTE)} MiB beside ${Math.round(this.used / MEBIBYTE)} MiB in use`);
     const gap = this.gaps[index]!, address = gap.start;
     if (gap.size === size) this.gaps.splice(index, 1);
     else this.gaps[index] = { start: gap.start + size, size: gap.size - size };

@@ -1,3 +1,4 @@
+import { overTwin } from '@wraithos/kernels';
 import type { Pictures } from './arena';
 import type { Picture, Plane } from './picture';
 import { decodeValue, encodeValue } from './transfer';
@@ -40,8 +41,10 @@ function formula(blend: Blend): (b: number, s: number) => number {
 export function blendOver(source: Picture, backdrop: Picture, blend: Blend, opacity: number, pictures: Pictures): Picture {
   const out = pictures.takePicture(backdrop.width, backdrop.height), s = source.data, b = backdrop.data, o = out.data, n = o.length;
   if (blend === 'normal') {
-    if (opacity === 1 && source.address !== undefined && backdrop.address !== undefined) {
-      pictures.kernels.over(source.address, backdrop.address, out.address!, n >> 2);
+    if (opacity === 1) {
+      // Kept pictures live outside the arena; the twin gives the same bits as the kernel, wherever they are.
+      if (source.address !== undefined && backdrop.address !== undefined && out.address !== undefined) pictures.kernels.over(source.address, backdrop.address, out.address, n >> 2);
+      else overTwin(s, b, o);
       return out;
     }
     for (let i = 0; i < n; i += 4) {

@@ -29,3 +29,18 @@ export function reduce<R extends Picture | Plane>(source: R, factor: number, pic
   }
   return out;
 }
+
+/** Bilinear copy of a picture at another size. */
+export function fitTo(source: Picture, width: number, height: number, pictures: Pictures): Picture {
+  const out = pictures.takePicture(width, height), from = source.data, to = out.data, kx = source.width / width, ky = source.height / height;
+  const edge = (v: number, size: number) => (v < 0 ? 0 : v > size - 1 ? size - 1 : v);
+  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) {
+    const sx = edge((x + 0.5) * kx - 0.5, source.width), sy = edge((y + 0.5) * ky - 0.5, source.height), xi = Math.floor(sx), yi = Math.floor(sy), tx = sx - xi, ty = sy - yi;
+    const a = (yi * source.width + xi) * 4, right = xi + 1 < source.width ? 4 : 0, down = yi + 1 < source.height ? source.width * 4 : 0;
+    for (let c = 0; c < 4; c++) {
+      const top = from[a + c]! + (from[a + right + c]! - from[a + c]!) * tx, bottom = from[a + down + c]! + (from[a + down + right + c]! - from[a + down + c]!) * tx;
+      to[(y * width + x) * 4 + c] = top + (bottom - top) * ty;
+    }
+  }
+  return out;
+}

@@ -110,3 +110,23 @@ export function encodeCodes(picture: Picture, options: EncodeOptions): Uint8Arra
   }
   return out;
 }
+
+/**
+ * Codes to linear premultiplied light at 1/`factor` of the size: the mean of blocks, taken in linear light, in one pass over the
+ * codes. Edge blocks take the mean of what there is.
+ */
+export function decodeReduced(codes: Codes, transfer: Transfer, factor: number, out: Picture): Picture {
+  const table = decodeTable(transfer, codes.bits), top = codes.bits === 8 ? 255 : 65535, { width, height, channels, data: from } = codes, to = out.data;
+  const green = channels === 1 ? 0 : 1, blue = channels === 1 ? 0 : 2;
+  to.fill(0);
+  for (let y = 0; y < height; y++) {
+    const row = Math.floor(y / factor) * out.width * 4, rows = Math.min(factor, height - Math.floor(y / factor) * factor);
+    for (let x = 0, j = y * width * channels; x < width; x++, j += channels) {
+      const cell = Math.floor(x / factor), i = row + cell * 4, k = 1 / (rows * Math.min(factor, width - cell * factor));
+      const a = channels === 4 ? (from[j + 3]! / top) * k : k;
+      to[i]! += table[from[j]!]! * a; to[i + 1]! += table[from[j + green]!]! * a; to[i + 2]! += table[from[j + blue]!]! * a; to[i + 3]! += a;
+    }
+  }
+  if (channels !== 4) for (let i = 3; i < to.length; i += 4) to[i] = 1;
+  return out;
+}

@@ -55,9 +55,11 @@ export class PointTracker {
   private last: Placement;
   private speed = { x: 0, y: 0 };
   private lostFor = 0;
-  private usual = 0.97;
-  private usualQuarter = 0.9;
+  // What correlation is usual for this pattern and its weakest quarter; learnt, because grain lowers both without any slip.
+  private usual = 0.82;
+  private usualQuarter = 0.65;
   private seen = 0;
+  private fresh = 0;
   private trusted: Placement;
 
   constructor(first: Plane, private readonly startFrame: number, at: [number, number], private readonly options: PointTrackerOptions) {
@@ -118,7 +120,7 @@ export class PointTracker {
       if (this.lostFor) this.speed = { x: (best.x - this.trusted.x) / (this.lostFor + 1), y: (best.y - this.trusted.y) / (this.lostFor + 1) };
       this.lostFor = 0;
       this.seen++;
-      const learn = this.seen < 4 ? 0.5 : 0.08;
+      const learn = this.seen === 1 ? 1 : this.seen < 5 ? 0.3 : 0.08;
       this.usual += (best.score - this.usual) * learn;
       this.usualQuarter += (best.weakestQuarter - this.usualQuarter) * learn;
       this.trusted = this.last;
@@ -130,13 +132,14 @@ export class PointTracker {
 
   private refresh(plane: Plane, best: Alignment): void {
     const policy = this.options.policy ?? 'drift-corrected';
-    const turned = Math.abs(best.angle - this.base.angle), grown = best.scale / this.base.scale;
-    const worn = best.score < 0.88 && this.seen > 3 && (turned > 0.25 || grown > 1.25 || grown < 0.8 || best.score < 0.8);
+    // What the pattern scored when it was new is the measure: below it by this much, its look (light, turn, shape) has changed.
+    if (this.seen <= 3) this.fresh = Math.max(this.fresh, best.score);
+    const worn = this.seen > 3 && best.score < this.fresh - 0.045;
     if (policy === 'fixed' || (policy === 'drift-corrected' && !worn)) return;
     // The place carries over to a fraction of a pixel; only the pattern's look is new.
     this.patch = samplePatch(plane, best.x, best.y, this.options.pattern);
     this.base = { x: best.x, y: best.y, angle: best.angle, scale: best.scale };
-    this.usual = Math.max(this.usual, 0.9);
     this.seen = 0;
+    this.fresh = 0;
   }
 }

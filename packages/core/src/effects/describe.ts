@@ -1,0 +1,98 @@
+import type { Pictures } from '../image/arena';
+import type { Picture, Plane } from '../image/picture';
+import type { Pose } from '../mounts/mount';
+
+/**
+ * The description of an effect: one object gives its value types, the schema of its values, the settings form, the curves, the
+ * handles on the picture, docs/effects.md and the tests of every effect.
+ */
+export type Lane = 'whole' | 'foreground' | 'front' | 'on' | 'behind' | 'background';
+export const lanes: readonly Lane[] = ['whole', 'foreground', 'front', 'on', 'behind', 'background'];
+
+export interface Param<V> {
+  kind: string; default: V; title: string; help?: string; group?: string; unit?: string; range?: readonly [number, number]; step?: number;
+  /** May be a curve over time. */
+  curve?: boolean;
+  of?: readonly string[];
+  /** Folds away under "More". */
+  rare?: boolean;
+  /** Shown only while another parameter has one of these values. */
+  when?: { param: string; is: readonly string[] };
+}
+type Given<V> = Omit<Param<V>, 'kind'>;
+export const param = {
+  /** Whole-shot pixels in the document; the picture's own pixels inside `render`. */
+  length: (o: Given<number>) => ({ unit: 'px', curve: true, range: [0, 2000] as const, step: 1, ...o, kind: 'length' as const }),
+  number: (o: Given<number>) => ({ curve: true, ...o, kind: 'number' as const }),
+  /** Percent in the document and on the screen; 0..1 inside `render`. */
+  share: (o: Given<number>) => ({ unit: '%', curve: true, range: [0, 100] as const, step: 1, ...o, kind: 'share' as const }),
+  angle: (o: Given<number>) => ({ unit: '°', curve: true, range: [-360, 360] as const, step: 1, ...o, kind: 'angle' as const }),
+  /** Display-encoded #rrggbb in the document; linear [r, g, b] inside `render`. */
+  colour: (o: Given<string>) => ({ ...o, kind: 'colour' as const }),
+  /** Offset from the mount (or place on the picture), whole-shot pixels. */
+  point: (o: Given<readonly [number, number]>) => ({ unit: 'px', curve: true, ...o, kind: 'point' as const }),
+  seed: (o: Given<number>) => ({ range: [0, 9999] as const, step: 1, ...o, kind: 'seed' as const }),
+  choice: <const C extends readonly string[]>(o: Omit<Given<C[number]>, 'of'> & { of: C }) => ({ ...o, kind: 'choice' as const }),
+};
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- a table of parameters of different value types
+export type Params = Record<string, Param<any>>;
+
+type ValueOf<P> = P extends { kind: 'choice'; of: readonly (infer C)[] } ? C : P extends { kind: 'colour' } ? readonly [number, number, number] : P extends { kind: 'point' } ? readonly [number, number] : number;
+/** Values as `render` gets them. */
+export type Values<P> = { readonly [K in keyof P]: ValueOf<P[K]> };
+/** Values as the document stores them. */
+export type StoredValue = number | string | readonly [number, number];
+
+export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount';
+export interface Input { kind: InputKind; optional?: boolean; size?: 'draft' | 'quarter'; title: string }
+export type Inputs = Record<string, Input>;
+type Got<K extends InputKind> = K extends 'matte' ? Plane : K extends 'mount' ? Pose : Picture;
+/** What an effect reads; an optional input that is not there is null. */
+export type Read<I extends Inputs> = { readonly [K in keyof I]: I[K] extends { optional: true } ? Got<I[K]['kind']> | null : Got<I[K]['kind']> };
+
+/** What a picture is drawn with: where rasters come from, the frame, and the size against the whole shot. */
+export interface Draw { pictures: Pictures; frame: number; width: number; height: number; scale: number; framesPerSecond: number; subjectPixels: number; subjectMetres: number }
+
+/**
+ * Pictures for the lanes. `changed` is the picture below, changed; `layer` is premultiplied and blended by the row's own blend;
+ * `light` spills past edges and is laid on by linear screen. A dissolve gives `removal` (0..1, what shows the clean plate),
+ * `fading` (how far the traces have gone, 0..1), `skin` on the subject and flakes `front` and `behind`.
+ */
+export interface Layers { changed?: Picture; layer?: Picture; light?: Picture; removal?: Plane; fading?: number; skin?: Picture; front?: Picture; behind?: Picture }
+
+export type Handle<P> =
+  | { shape: 'point'; moves: keyof P & string }
+  | { shape: 'radius'; sets: keyof P & string; about?: keyof P & string }
+  | { shape: 'arrow'; turns: keyof P & string; stretches: keyof P & string; about: keyof P & string };
+
+export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S = unknown> {
+  type: string; version: number; title: string; summary: string;
+  lanes: readonly Lane[];
+  params: P; inputs: I;
+  upgrade?(old: Record<string, StoredValue>, version: number): Record<string, StoredValue>;
+  /** True where the step may be left out, bit-exact. `at` gives the values at other frames of the row, for what has a past. */
+  idle?(v: Values<P>, frameInRow: number, at: (frameInRow: number) => Values<P>): boolean;
+  /** How far beyond its inputs it draws, in the picture's pixels. */
+  reach(v: Values<P>, draw: Draw): number | 'everywhere';
+  /** For what has a past. Only the parameters in `uses` key its state, so a change of the look simulates nothing. */
+  history?: {
+    uses: readonly (keyof P & string)[];
+    /** Which inputs the step to these values needs; none where nothing is born. */
+    reads(v: Values<P>, before: Values<P>): readonly (keyof I & string)[];
+    /** What the values were before the row began. */
+    before: Partial<Values<P>>;
+    start(): S; bytes(state: S): number;
+    /** One frame on. `before` are the values one frame earlier. Lengths and points are whole-shot pixels here. */
+    step(state: S, v: Values<P>, before: Values<P>, read: Read<I>, draw: Draw): S;
+  };
+  render(draw: Draw, v: Values<P>, read: Read<I>, state: S): Layers;
+  handles?: readonly Handle<P>[];
+}
+
+/** Declares an effect; the types of values and inputs follow from what is written. */
+export const effect = <const P extends Params, const I extends Inputs, S = undefined>(e: Effect<P, I, S>): Effect<P, I, S> => e;
+
+/** Where the parameters of an effect stand when it is new. */
+export function defaultsOf(params: Params): Record<string, StoredValue> {
+  return Object.fromEntries(Object.entries(params).map(([name, p]) => [name, p.default as StoredValue]));
+}

@@ -1,0 +1,5 @@
+export * from './arrival';
+export * from './cleanPlate';
+export * from './keys';
+export * from './outline';
+export * from './refine';

@@ -1,0 +1,2 @@
+export * from './drawFlakes';
+export * from './flakes';

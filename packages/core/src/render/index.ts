@@ -1,0 +1,7 @@
+export * from './checks';
+export * from './evaluate';
+export { keyOf, sizeOf, type Factor } from './plateSteps';
+export { planFrame, posesOf } from './plan';
+export * from './renderFrame';
+export * from './sources';
+export * from './version';

@@ -1,0 +1,56 @@
+import { effects, type Lane } from '../effects';
+import type { Clip, Matte, Row, Shot, Subject } from './schema';
+
+const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) => (a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : 1);
+
+/** First and last shot frame of a row; a cue that is gone counts as frame 0 of none, so the start stands alone. */
+export function rowRange(shot: Shot, row: Row): [number, number] {
+  const first = row.start + (row.cue ? (shot.cues[row.cue]?.frame ?? 0) : 0);
+  return [first, first + row.length - 1];
+}
+
+/** Subjects from far to near. */
+export const subjectsInOrder = (shot: Shot): Subject[] => Object.values(shot.subjects).sort(byOrder);
+
+/** Rows of one lane (of one subject, where the lane is a subject's), from far to near. */
+export function rowsOf(shot: Shot, lane: Lane, subject: string | null): Row[] {
+  return (Object.values(shot.rows) as Row[]).filter((row) => row.lane === lane && (row.subject ?? null) === subject).sort(byOrder);
+}
+
+/** All rows from far to near, as they are worked through. */
+export function rowsInOrder(shot: Shot): Row[] {
+  return [
+    ...rowsOf(shot, 'background', null),
+    ...subjectsInOrder(shot).flatMap((s) => [...rowsOf(shot, 'behind', s.id), ...rowsOf(shot, 'on', s.id), ...rowsOf(shot, 'front', s.id)]),
+    ...rowsOf(shot, 'foreground', null), ...rowsOf(shot, 'whole', null),
+  ];
+}
+
+export const clipWithRole = (shot: Shot, role: Clip['role']): Clip | undefined => Object.values(shot.clips).find((clip) => clip.role === role);
+/** The clip that is the base: named, or else the performance. */
+export const baseClip = (shot: Shot): Clip | undefined => (shot.base ? shot.clips[shot.base] : undefined) ?? clipWithRole(shot, 'performance');
+
+/** Frame of a clip at a shot frame, held at both ends; stills are the same at all frames. */
+export const clipFrame = (clip: Clip, frame: number): number => Math.min(clip.frames - 1, Math.max(0, frame - clip.start));
+
+/** Why a row does not show at a frame, in plain words; null where it shows. */
+export function whyNotVisible(shot: Shot, row: Row, frame: number): string | null {
+  if (!effects[row.effect]) return `not visible: the effect "${row.effect}" is not known here`;
+  if (row.muted) return 'not visible: muted';
+  const solo = Object.values(shot.rows).some((other) => other.solo);
+  if (solo && !row.solo) return 'not visible: another row is solo';
+  const [first, last] = rowRange(shot, row);
+  if (frame < first) return `not visible: starts at ${first}`;
+  if (frame > last) return `not visible: ended at ${last}`;
+  if (row.opacity <= 0) return 'not visible: opacity is 0 %';
+  return null;
+}
+
+/** What uses a matte, in words. */
+export function usesOfMatte(shot: Shot, matte: Matte): string[] {
+  return [
+    ...Object.values(shot.subjects).flatMap((s) => [...(s.matte === matte.id ? [`matte of ${s.name}`] : []), ...(s.traces === matte.id ? [`traces of ${s.name}`] : [])]),
+    ...Object.values(shot.occluders).filter((o) => o.matte === matte.id).map((o) => `occluder ${o.name}`),
+    ...Object.values(shot.rows).filter((r) => r.matte === matte.id || r.source === matte.id).map((r) => r.name),
+  ];
+}
