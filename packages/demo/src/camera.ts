@@ -11,7 +11,7 @@ export function expose(picture: Picture, arena: Arena): void {
   for (let y = 0, i = 0; y < HEIGHT; y++) for (let x = 0; x < WIDTH; x++, i += 4) {
     const fall = (1 - 0.5 * smoothstep(0.32, 0.78, hypot((x + 0.5 - WIDTH / 2) / WIDTH, (y + 0.5 - HEIGHT / 2) / HEIGHT))) * 0.82;
     for (let c = 0; c < 3; c++) {
-      const v = (p[i + c]! + 0.28 * near.data[i + c]! + 0.22 * far.data[i + c]!) * fall;
+      const v = (p[i + c]! + 0.28 * near.data[i + c]! + 0.09 * far.data[i + c]!) * fall;
       p[i + c] = (v * (2.51 * v + 0.03)) / (v * (2.43 * v + 0.59) + 0.14); // rational fit of a film curve
     }
   }

@@ -19,7 +19,7 @@ export function startHere(media: DemoMedia): Shot {
 }
 
 /** Area that holds Ilse and the lantern in every frame, and the one that holds what she leaves on the picture besides. */
-export const BODY_AREA: [number, number][] = [[486, 205], [604, 196], [648, 280], [672, 420], [668, 520], [640, 655], [500, 662], [474, 540], [418, 500], [382, 330], [368, 222], [420, 206]];
+export const BODY_AREA: [number, number][] = [[386, 226], [424, 218], [500, 262], [508, 214], [556, 192], [606, 214], [620, 290], [654, 350], [656, 482], [634, 500], [644, 606], [622, 652], [510, 654], [492, 606], [488, 510], [436, 496], [400, 400], [384, 306]];
 export const TRACES_AREA: [number, number][] = [[250, 150], [560, 120], [720, 260], [800, 500], [980, 600], [1010, 716], [90, 716], [150, 560], [230, 420]];
 
 /** TW_010 finished: tracked, matted, with the warden going to moths. */
@@ -27,7 +27,7 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
   const edits: Edit[] = [
     addTrack({ id: 't1', name: 'Scarf pin', clip: 'c1', at: [550.77, 306.95], frame: 0 }), storeSamples('t1', tracks.pin),
     addTrack({ id: 't2', name: 'Lantern', clip: 'c1', at: [462.37, 470.13], frame: 0 }), storeSamples('t2', tracks.lantern), changeTrack('t2', { pattern: 31 }),
-    addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }), addOutline('k1', 'keep inside', BODY_AREA, 16), changeMatte('k1', { threshold: 4.5, softness: 3, smooth: 3, fillHoles: 6000, despeckle: 300, blur: 1.2, grow: 0.5 }),
+    addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }), addOutline('k1', 'keep inside', BODY_AREA, 10), changeMatte('k1', { threshold: 3.2, softness: 2.5, smooth: 4, shadow: 'kept', fillHoles: 6000, despeckle: 300, blur: 1.2 }),
     addMatte({ id: 'k2', name: 'Traces', source: 'outlines', clip: 'c1' }), addOutline('k2', 'add', TRACES_AREA, 150),
     addMatte({ id: 'k3', name: 'Post and rope', source: 'clip', clip: 'c3' }),
     addSubject('s1', 'Ilse', 'c1'), changeSubject('s1', { matte: 'k1', traces: 'k2', metres: HEIGHT_METRES, pixels: HEIGHT_PIXELS }),

@@ -35,7 +35,7 @@ export function drawWarden(pose: Pose): Figure {
       return (fractal2(along / 1.9, across / 1.9, 2, 92) - 0.5) * 0.55 + (fractal2(along / 13, across / 9, 2, 94) - 0.5) * 2.4;
     };
   };
-  const coatColour = (x: number, y: number): Rgb => { const k = 1.22 + 0.22 * (fractal2((x - cx(y)) / 30, (y - fy) / 30, 3, 93) - 0.5); return [0.098 * k, 0.122 * k, 0.16 * k]; };
+  const coatColour = (x: number, y: number): Rgb => { const k = 1.22 + 0.22 * (fractal2((x - cx(y)) / 30, (y - fy) / 30, 3, 93) - 0.5); return [0.112 * k, 0.15 * k, 0.215 * k]; };
   const skin: Rgb = [0.5, 0.31, 0.22];
   const hem = (x: number) => fy - 0.17 * S + 5 * sin((x - feet.x) / 13) + pose.scarfSway * (x - feet.x) * 0.08;
 

@@ -82,7 +82,7 @@ export function performance(set: StillSet, frame: number, arena: Arena): Take {
   for (let y = 0; y < HEIGHT; y++) for (let x = 0; x < WIDTH; x++) {
     const d = hypot(x + 0.5 - l.x, y + 0.5 - l.y);
     if (d > 700) continue;
-    const k = 1.05 * exp(-d / 12) + 0.17 * exp(-d / 40) + 0.03 * exp(-d / 110), i = (y * WIDTH + x) * 4;
+    const k = 1.05 * exp(-d / 11) + 0.05 * exp(-d / 26) + 0.008 * exp(-d / 80), i = (y * WIDTH + x) * 4;
     light[i]! += k; light[i + 1]! += k * 0.6; light[i + 2]! += k * 0.26;
   }
   layFront(picture, set, matte);

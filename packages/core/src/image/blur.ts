@@ -19,17 +19,19 @@ function gaussian(sigma: number): Float64Array {
 function pass(from: Float32Array<ArrayBufferLike>, to: Float32Array<ArrayBufferLike>, width: number, height: number, channels: number, taps: Float64Array, vertical: boolean): void {
   const reach = taps.length - 1, row = width * channels, centre = taps[0]!;
   if (vertical) {
+    const sum = new Float64Array(row); // one row stays in the processor's cache while its taps are added
     for (let y = 0; y < height; y++) {
       const at = y * row;
-      for (let i = 0; i < row; i++) to[at + i] = from[at + i]! * centre;
+      for (let i = 0; i < row; i++) sum[i] = from[at + i]! * centre;
       for (let k = 1; k <= reach; k++) {
         const above = Math.max(0, y - k) * row, below = Math.min(height - 1, y + k) * row, w = taps[k]!;
-        for (let i = 0; i < row; i++) to[at + i]! += (from[above + i]! + from[below + i]!) * w;
+        for (let i = 0; i < row; i++) sum[i]! += (from[above + i]! + from[below + i]!) * w;
       }
+      to.set(sum, at);
     }
     return;
   }
-  const padded = new Float64Array(row + 2 * reach * channels);
+  const padded = new Float64Array(row + 2 * reach * channels), sum = new Float64Array(row);
   for (let y = 0; y < height; y++) {
     const at = y * row;
     for (let k = 0; k < reach; k++) for (let c = 0; c < channels; c++) {
@@ -37,12 +39,12 @@ function pass(from: Float32Array<ArrayBufferLike>, to: Float32Array<ArrayBufferL
       padded[(reach + width + k) * channels + c] = from[at + row - channels + c]!;
     }
     for (let i = 0; i < row; i++) padded[reach * channels + i] = from[at + i]!;
-    for (let i = 0; i < row; i++) {
-      const p = reach * channels + i;
-      let sum = padded[p]! * centre;
-      for (let k = 1, o = channels; k <= reach; k++, o += channels) sum += (padded[p - o]! + padded[p + o]!) * taps[k]!;
-      to[at + i] = sum;
+    for (let i = 0; i < row; i++) sum[i] = padded[reach * channels + i]! * centre;
+    for (let k = 1; k <= reach; k++) {
+      const w = taps[k]!, before = (reach - k) * channels, after = (reach + k) * channels;
+      for (let i = 0; i < row; i++) sum[i]! += (padded[before + i]! + padded[after + i]!) * w;
     }
+    to.set(sum, at);
   }
 }
 

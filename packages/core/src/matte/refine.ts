@@ -30,23 +30,23 @@ export function growMatte(matte: Plane, amount: number, pictures: Pictures): voi
   pictures.give(other);
 }
 
-/** Sets every connected area (four neighbours) of `inside` pixels that is smaller than `most` to `value`; areas at the border count as open. */
+/** Sets every connected area (four neighbours) where `inside` holds and that is smaller than `most` to `value`; areas at the border may count as open. */
 function fillSmall(matte: Plane, most: number, inside: (v: number) => boolean, value: number, keepAtBorder: boolean): void {
-  const { width, height, data } = matte, seen = new Uint8Array(data.length), stack: number[] = [], area: number[] = [];
-  for (let start = 0; start < data.length; start++) {
-    if (seen[start] || !inside(data[start]!)) continue;
-    stack.push(start); seen[start] = 1; area.length = 0;
-    let border = false;
-    while (stack.length) {
-      const p = stack.pop()!, x = p % width, y = (p - x) / width;
-      area.push(p);
-      if (x === 0 || y === 0 || x === width - 1 || y === height - 1) border = true;
-      if (x > 0 && !seen[p - 1] && inside(data[p - 1]!)) { seen[p - 1] = 1; stack.push(p - 1); }
-      if (x < width - 1 && !seen[p + 1] && inside(data[p + 1]!)) { seen[p + 1] = 1; stack.push(p + 1); }
-      if (y > 0 && !seen[p - width] && inside(data[p - width]!)) { seen[p - width] = 1; stack.push(p - width); }
-      if (y < height - 1 && !seen[p + width] && inside(data[p + width]!)) { seen[p + width] = 1; stack.push(p + width); }
+  const { width, data } = matte, n = data.length, waiting = new Uint8Array(n), area = new Int32Array(n);
+  for (let p = 0; p < n; p++) waiting[p] = inside(data[p]!) ? 1 : 0;
+  for (let start = 0; start < n; start++) {
+    if (!waiting[start]) continue;
+    // The area found so far is its own queue.
+    let found = 1, border = false;
+    area[0] = start; waiting[start] = 0;
+    for (let at = 0; at < found; at++) {
+      const p = area[at]!, x = p % width;
+      if (x > 0) { if (waiting[p - 1]) { waiting[p - 1] = 0; area[found++] = p - 1; } } else border = true;
+      if (x < width - 1) { if (waiting[p + 1]) { waiting[p + 1] = 0; area[found++] = p + 1; } } else border = true;
+      if (p >= width) { if (waiting[p - width]) { waiting[p - width] = 0; area[found++] = p - width; } } else border = true;
+      if (p < n - width) { if (waiting[p + width]) { waiting[p + width] = 0; area[found++] = p + width; } } else border = true;
     }
-    if (area.length < most && !(border && keepAtBorder)) for (const p of area) data[p] = value;
+    if (found < most && !(border && keepAtBorder)) for (let i = 0; i < found; i++) data[area[i]!] = value;
   }
 }
 
