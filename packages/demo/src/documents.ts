@@ -19,7 +19,7 @@ export function startHere(media: DemoMedia): Shot {
 }
 
 /** Area that holds Ilse and the lantern in every frame, and the one that holds what she leaves on the picture besides. */
-export const BODY_AREA: [number, number][] = [[386, 226], [424, 218], [500, 262], [508, 214], [556, 192], [606, 214], [620, 290], [654, 350], [656, 482], [634, 500], [644, 606], [622, 652], [510, 654], [492, 606], [488, 510], [436, 496], [400, 400], [384, 306]];
+export const BODY_AREA: [number, number][] = [[386, 226], [424, 218], [500, 262], [508, 214], [556, 192], [606, 214], [620, 290], [654, 350], [656, 482], [634, 500], [644, 606], [622, 652], [510, 654], [492, 606], [488, 510], [440, 500], [430, 430], [472, 332], [434, 286], [428, 308], [386, 308]];
 export const TRACES_AREA: [number, number][] = [[250, 150], [560, 120], [720, 260], [800, 500], [980, 600], [1010, 716], [90, 716], [150, 560], [230, 420]];
 
 /** TW_010 finished: tracked, matted, with the warden going to moths. */
@@ -37,7 +37,7 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
       id: 'r1', effect: 'dissolve', lane: 'on', subject: 's1', start: 1040, length: 57, track: 't1', values: { from: [-138, -34], extent: 425 },
       curves: { progress: { points: [{ frame: 0, value: 0, ease: 'ease in' }, { frame: 16, value: 24, ease: 'linear' }, { frame: 40, value: 100, ease: 'linear' }] }, wind: { points: [{ frame: 0, value: 1.6, ease: 'smooth' }, { frame: 30, value: 3.4, ease: 'smooth' }, { frame: 56, value: 2.6, ease: 'linear' }] } },
     }),
-    addRow({ id: 'r2', effect: 'displace', lane: 'behind', subject: 's1', start: 1001, length: 46, track: 't2', values: { strength: 3.5, size: 26, radius: 120, place: [0, -50], speed: 2.4 }, curves: { strength: { points: [{ frame: 34, value: 3.5, ease: 'smooth' }, { frame: 45, value: 0, ease: 'linear' }] } } }),
+    addRow({ id: 'r2', effect: 'displace', lane: 'front', subject: 's1', start: 1001, length: 46, track: 't2', values: { strength: 3.5, size: 24, radius: 70, place: [0, -70], speed: 2.4 }, curves: { strength: { points: [{ frame: 34, value: 3.5, ease: 'smooth' }, { frame: 45, value: 0, ease: 'linear' }] } } }),
     addRow({
       id: 'r3', effect: 'glow', lane: 'front', subject: 's1', start: 1001, length: 56, track: 't2', values: { reach: 130, strength: 55, flicker: 22 },
       curves: { strength: { points: [{ frame: 8, value: 34, ease: 'smooth' }, { frame: 38, value: 78, ease: 'smooth' }, { frame: 55, value: 0, ease: 'linear' }] } },

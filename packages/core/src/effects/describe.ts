@@ -56,9 +56,9 @@ export interface Draw { pictures: Pictures; frame: number; width: number; height
 /**
  * Pictures for the lanes. `changed` is the picture below, changed; `layer` is premultiplied and blended by the row's own blend;
  * `light` spills past edges and is laid on by linear screen. A dissolve gives `removal` (0..1, what shows the clean plate),
- * `fading` (how far the traces have gone, 0..1), `skin` on the subject and flakes `front` and `behind`.
+ * `fading` (how far traces have gone there, 0..1), `skin` on the subject and flakes `front` and `behind`.
  */
-export interface Layers { changed?: Picture; layer?: Picture; light?: Picture; removal?: Plane; fading?: number; skin?: Picture; front?: Picture; behind?: Picture }
+export interface Layers { changed?: Picture; layer?: Picture; light?: Picture; removal?: Plane; fading?: Plane; skin?: Picture; front?: Picture; behind?: Picture }
 
 export type Handle<P> =
   | { shape: 'point'; moves: keyof P & string }

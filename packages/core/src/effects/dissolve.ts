@@ -20,18 +20,18 @@ const params = {
   rimStrength: param.share({ default: 100, title: 'Rim strength', range: [0, 600], group: 'Rim' }),
   rimColour: param.colour({ default: '#ffb05a', title: 'Rim colour', group: 'Rim' }),
   char: param.share({ default: 60, title: 'Charring', help: 'How much the skin darkens ahead of the rim.', group: 'Rim', rare: true }),
-  density: param.number({ default: 26, title: 'Flakes', unit: '/100 px²', range: [0, 200], step: 0.5, help: 'For each 100 square pixels that vanish.', group: 'Flakes', curve: false }),
-  life: param.number({ default: 52, title: 'Life', unit: 'frames', range: [2, 400], step: 1, group: 'Flakes', curve: false }),
+  density: param.number({ default: 22, title: 'Flakes', unit: '/100 px²', range: [0, 200], step: 0.5, help: 'For each 100 square pixels that vanish.', group: 'Flakes', curve: false }),
+  life: param.number({ default: 60, title: 'Life', unit: 'frames', range: [2, 400], step: 1, group: 'Flakes', curve: false }),
   lifeVariation: param.share({ default: 45, title: 'Life varies', group: 'Flakes', curve: false, rare: true }),
-  size: param.length({ default: 2.2, title: 'Size', range: [0.2, 60], step: 0.1, group: 'Flakes' }),
+  size: param.length({ default: 1.9, title: 'Size', range: [0.2, 60], step: 0.1, group: 'Flakes' }),
   sizeVariation: param.share({ default: 85, title: 'Size varies', group: 'Flakes', rare: true }),
   paleness: param.share({ default: 78, title: 'Turns pale', help: 'How far a flake leaves the colour of the pixel it came from.', group: 'Flakes' }),
   pale: param.colour({ default: '#e9d3b2', title: 'Pale colour', group: 'Flakes' }),
-  ember: param.share({ default: 70, title: 'Embers', range: [0, 400], help: 'How hot young flakes glow.', group: 'Flakes' }),
+  ember: param.share({ default: 60, title: 'Embers', range: [0, 400], help: 'How hot young flakes glow.', group: 'Flakes' }),
   beat: param.number({ default: 0.8, title: 'Wing beat', unit: 'rad/frame', range: [0, 3], step: 0.05, group: 'Flakes', rare: true }),
-  wind: param.number({ default: 2.6, title: 'Wind', unit: 'm/s', range: [0, 30], step: 0.1, group: 'Air' }),
+  wind: param.number({ default: 3, title: 'Wind', unit: 'm/s', range: [0, 30], step: 0.1, group: 'Air' }),
   windDirection: param.angle({ default: -18, title: 'Blows to', help: '0 is right, 90 is down.', group: 'Air' }),
-  turbulence: param.number({ default: 0.55, title: 'Turbulence', unit: 'm/s', range: [0, 20], step: 0.05, group: 'Air' }),
+  turbulence: param.number({ default: 0.85, title: 'Turbulence', unit: 'm/s', range: [0, 20], step: 0.05, group: 'Air' }),
   eddy: param.number({ default: 0.42, title: 'Eddy size', unit: 'm', range: [0.02, 10], step: 0.02, group: 'Air', rare: true, curve: false }),
   settle: param.number({ default: 0.35, title: 'Settles at', unit: 'm/s', range: [0.02, 8], step: 0.05, help: 'Speed of fall in still air: paper 1, ash 0.3.', group: 'Air', curve: false }),
   cling: param.number({ default: 6, title: 'Clings for', unit: 'frames', range: [0, 60], step: 1, group: 'Air', rare: true, curve: false }),
@@ -129,10 +129,17 @@ export const dissolve = effect({
     const soft = blur(light, 7 * scale, pictures), wide = blur(light, 30 * scale, pictures);
     for (let i = 0; i < light.data.length; i++) light.data[i] = 0.3 * soft.data[i]! + 0.35 * wide.data[i]!;
     pictures.give(soft); pictures.give(wide);
-    return { removal, fading: smoothstep(0.15, 0.92, v.progress), skin, front, behind, light };
+    return { removal, fading: fadingOf(v, arrival, mount, draw), skin, front, behind, light };
   },
   handles: [{ shape: 'point', moves: 'from' }, { shape: 'arrow', turns: 'direction', stretches: 'extent', about: 'from' }],
 });
+
+/** How far the traces have faded at each pixel: those near the beginning first (a lantern's halo goes with the lantern), without ragged edges. */
+function fadingOf(v: V, arrival: Arrival, pose: Pose | null, draw: Draw): Plane {
+  const out = draw.pictures.takePlane(draw.width, draw.height), order = orderOnBody({ ...arrival, ragged: 0 }, pose), k = 1 / draw.scale;
+  for (let y = 0, p = 0; y < draw.height; y++) for (let x = 0; x < draw.width; x++, p++) out.data[p] = smoothstep(0, 1, v.progress * 2.4 - clamp(order((x + 0.5) * k, (y + 0.5) * k), 0, 1) * 1.4);
+  return out;
+}
 
 /** The matte grown and softened past its edge: where the clean plate may show. */
 function reachBeyond(matte: Plane, scale: number, draw: Draw): Plane {

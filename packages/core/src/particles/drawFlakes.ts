@@ -31,7 +31,7 @@ export function drawFlakes(flakes: Flakes, look: FlakeLook, out: Picture): void 
     if (behind !== (look.side === 'behind')) continue;
     const age = flakes.age[i]!, part = age / flakes.life[i]!, left = clamp((1 - part) / 0.4, 0, 1), born = clamp((age + 0.5) / 2, 0, 1);
     const r1 = uniform(seed, id, 21), vary = look.sizeVariation;
-    const size = look.size * (1 - vary + vary * (0.25 + 2.1 * r1 * r1 * r1)) * (0.45 + 0.55 * left) * scale;
+    const size = look.size * (1 - vary + vary * (0.3 + 2.6 * r1 * r1 * r1 * r1)) * (0.45 + 0.55 * left) * scale;
     if (size < 0.08) continue;
     const x = flakes.x[i]! * scale, y = flakes.y[i]! * scale, reach = size * 1.7 + 1.2;
     if (x + reach < 0 || y + reach < 0 || x - reach > width || y - reach > height) continue;
@@ -39,7 +39,8 @@ export function drawFlakes(flakes: Flakes, look: FlakeLook, out: Picture): void 
     const wing = 0.28 + 0.72 * Math.abs(cos(age * look.beat * (0.7 + 0.6 * uniform(seed, id, 24)) + uniform(seed, id, 25) * 6.3));
     // Pale with age, lit by what lights the scene, flickering as the wings turn to the light.
     const u = clamp(age / 14, 0, 1) * look.paleness * (0.75 + 0.25 * uniform(seed, id, 26)), lit = look.lit(flakes.x[i]!, flakes.y[i]!) * (0.55 + 0.75 * wing * uniform(seed, id, 27));
-    const hot = look.ember * exp(-age / (2.2 + 3 * uniform(seed, id, 28)));
+    // Few flakes burn; most keep the colour that they came with.
+    const burns = uniform(seed, id, 29), hot = look.ember * (0.12 + 1.9 * burns * burns * burns * burns) * exp(-age / (1.6 + 3.4 * uniform(seed, id, 28)));
     const fade = left * born, own = 1 + 0.35 * u;
     const red = flakes.red[i]! * own * (1 - u) + look.pale[0] * lit * u, green = flakes.green[i]! * own * (1 - u) + look.pale[1] * lit * u, blue = flakes.blue[i]! * own * (1 - u) + look.pale[2] * lit * u;
     const hr = hot * look.emberColour[0], hg = hot * look.emberColour[1], hb = hot * look.emberColour[2];

@@ -95,13 +95,13 @@ export function moveFlakes(flakes: Flakes, options: AirOptions): Flakes {
     if (age >= flakes.life[i]!) continue;
     const id = flakes.id[i]!, cling = options.cling * uniform(seed, id, 8) + 0.001;
     // Larger flakes are heavier, smaller ones are carried further.
-    const heavy = 0.6 + 0.8 * uniform(seed, id, 9);
+    const heavy = 0.6 + 0.8 * uniform(seed, id, 9), caught = 0.62 + 0.76 * uniform(seed, id, 10);
     let x = flakes.x[i]!, y = flakes.y[i]!, vx = flakes.vx[i]!, vy = flakes.vy[i]!;
     for (let half = 0; half < 2; half++) {
-      const now = flakes.age[i]! + half * 0.5, taken = clamp((now - cling) / 10, 0, 1), hold = taken * taken * (3 - 2 * taken);
+      const now = flakes.age[i]! + half * 0.5, taken = clamp((now - cling) / 9, 0, 1), hold = taken * taken * (3 - 2 * taken);
       const z = ((options.frame + half * 0.5) / framesPerSecond) * options.churn;
       const [cx, cy] = curl2(x * eddy, y * eddy, z, seed + 11), [fx, fy] = curl2(x * eddy * 3.1, y * eddy * 3.1, z * 1.7, seed + 12);
-      const airX = (blowX + options.turbulence * (cx + 0.4 * fx)) * hold, airY = (blowY + options.turbulence * (cy + 0.4 * fy)) * hold + settle * heavy * hold;
+      const airX = (blowX * caught + options.turbulence * (cx + 0.4 * fx)) * hold, airY = (blowY * caught + options.turbulence * (cy + 0.4 * fy)) * hold + settle * heavy * hold;
       const targetX = airX * toPixels, targetY = airY * toPixels;
       vx = targetX + (vx - targetX) * stay;
       vy = targetY + (vy - targetY) * stay;

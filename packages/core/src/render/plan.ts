@@ -108,11 +108,12 @@ export function planFrame(input: PlanInput): Step<Picture> {
       if (clean) {
         const traces = subject.traces && shot.mattes[subject.traces] ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.poseOf) : null;
         const empty = grainedClean(shot, performance, clean, frame, factor, sources);
-        picture = combine('removed', [picture, empty, ...layers, ...(traces ? [traces] : [])], ([p, c, ...rest]: [Picture, Picture, ...unknown[]], arena: Arena) => {
+        // What remains of the body is no trace: only around it may they fade.
+        picture = combine('removed', [picture, empty, left, ...layers, ...(traces ? [traces] : [])], ([p, c, body, ...rest]: [Picture, Picture, Plane, ...unknown[]], arena: Arena) => {
           const mask = arena.takePlane(p.width, p.height), trace = rest[keys] as Plane | undefined;
           mask.data.fill(0);
           for (const l of rest.slice(0, keys) as Layers[]) for (let i = 0; i < mask.data.length; i++) {
-            const r = Math.max(l.removal ? l.removal.data[i]! : 0, trace ? trace.data[i]! * (l.fading ?? 0) : 0);
+            const r = Math.max(l.removal ? l.removal.data[i]! : 0, trace ? trace.data[i]! * (l.fading ? l.fading.data[i]! : 0) * (1 - body.data[i]!) : 0);
             if (r > mask.data[i]!) mask.data[i] = r;
           }
           const out = mixByMask(p, c, mask, arena);
