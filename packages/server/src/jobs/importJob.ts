@@ -20,7 +20,7 @@ export const importJob = (services: Omit<Services, 'jobs'>): Worker => async ({ 
     const short = stored.frames < info.frames ? `It promised ${info.frames} frames and holds ${stored.frames}; these were kept.` : '';
     return { hash, name: input.name, info: stored, note: short };
   } catch (error) {
-    if (error instanceof MediaError && !signal.aborted) throw new Error(`${input.name} could not be brought in: ${error.message}. Nothing of it was kept.`);
+    if (error instanceof MediaError && !signal.aborted) throw new Error(`${input.name} could not be brought in: ${error.message}. Nothing of it was kept.`, { cause: error });
     throw error;
   } finally {
     // A server that only restarts will need the upload again.

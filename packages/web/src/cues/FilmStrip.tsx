@@ -1,0 +1,29 @@
+import { useEffect, useRef, useSyncExternalStore } from 'react';
+import { frameCache } from '../state/frameCache';
+import { useDocument, useShot } from '../state/shotStore';
+import type { DrawnFrame } from '../workers/protocol';
+
+const TILE = 80;
+
+/** Small pictures along the shot. One that is older than the document, or not there yet, is hatched. */
+export function FilmStrip({ width }: { width: number }) {
+  const shot = useDocument(), factor = useShot((s) => s.factor), count = Math.max(1, Math.round(width / TILE)), length = shot.last - shot.first + 1, tiles = Math.min(count, length);
+  useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
+  return <div className="film" aria-hidden="true">{Array.from({ length: tiles }, (_, i) => { const frame = shot.first + Math.min(length - 1, Math.floor(((i + 0.5) / tiles) * length)); return <Tile key={i} frame={frame} width={width / tiles} drawn={frameCache.get(shot, frame, { factor, upTo: null, matte: null })} />; })}</div>;
+}
+
+function Tile({ frame, width, drawn }: { frame: number; width: number; drawn: DrawnFrame | undefined }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const c = canvas.current;
+    if (!c || !drawn) return;
+    const full = document.createElement('canvas');
+    full.width = drawn.width; full.height = drawn.height;
+    full.getContext('2d')!.putImageData(new ImageData(drawn.pixels, drawn.width, drawn.height), 0, 0);
+    // The middle of the picture, as tall as the strip.
+    const share = Math.min(1, (width / 46) * (drawn.height / drawn.width)), w = drawn.width * share, to = c.getContext('2d')!;
+    to.imageSmoothingQuality = 'high';
+    to.drawImage(full, (drawn.width - w) / 2, 0, w, drawn.height, 0, 0, c.width, c.height);
+  }, [drawn, width]);
+  return <div className="tile" style={{ width }} data-frame={frame}><canvas ref={canvas} width={Math.round(width * 2)} height={92} />{!drawn && <div className="hatch" />}</div>;
+}
