@@ -4,12 +4,12 @@ import type { Pictures } from './arena';
 import { takeLike } from './resize';
 
 /** Above this sigma a level of the pyramid is used. */
-const DIRECT = 3;
+const DIRECT = 2;
 /** Variance that one level adds: the filter 1 3 3 1 has 0.75 in fine pixels, and it is used down and up. */
 const LEVEL_VARIANCE = 1.5;
 
 function gaussian(sigma: number): Float64Array {
-  const reach = Math.max(1, Math.ceil(sigma * 3.2)), taps = new Float64Array(reach + 1);
+  const reach = Math.max(1, Math.ceil(sigma * 3)), taps = new Float64Array(reach + 1);
   let sum = 0;
   for (let i = 0; i <= reach; i++) { taps[i] = exp((-0.5 * i * i) / (sigma * sigma)); sum += i ? 2 * taps[i]! : taps[i]!; }
   return taps.map((t) => t / sum);

@@ -118,13 +118,17 @@ export function encodeCodes(picture: Picture, options: EncodeOptions): Uint8Arra
 export function decodeReduced(codes: Codes, transfer: Transfer, factor: number, out: Picture): Picture {
   const table = decodeTable(transfer, codes.bits), top = codes.bits === 8 ? 255 : 65535, { width, height, channels, data: from } = codes, to = out.data;
   const green = channels === 1 ? 0 : 1, blue = channels === 1 ? 0 : 2;
-  to.fill(0);
-  for (let y = 0; y < height; y++) {
-    const row = Math.floor(y / factor) * out.width * 4, rows = Math.min(factor, height - Math.floor(y / factor) * factor);
-    for (let x = 0, j = y * width * channels; x < width; x++, j += channels) {
-      const cell = Math.floor(x / factor), i = row + cell * 4, k = 1 / (rows * Math.min(factor, width - cell * factor));
-      const a = channels === 4 ? (from[j + 3]! / top) * k : k;
-      to[i]! += table[from[j]!]! * a; to[i + 1]! += table[from[j + green]!]! * a; to[i + 2]! += table[from[j + blue]!]! * a; to[i + 3]! += a;
+  for (let cy = 0, o = 0; cy < out.height; cy++) {
+    const y0 = cy * factor, y1 = Math.min(height, y0 + factor);
+    for (let cx = 0; cx < out.width; cx++, o += 4) {
+      const x0 = cx * factor, x1 = Math.min(width, x0 + factor);
+      let r = 0, g = 0, b = 0, alpha = 0;
+      for (let y = y0; y < y1; y++) for (let x = x0, j = (y * width + x0) * channels; x < x1; x++, j += channels) {
+        const a = channels === 4 ? from[j + 3]! / top : 1;
+        r += table[from[j]!]! * a; g += table[from[j + green]!]! * a; b += table[from[j + blue]!]! * a; alpha += a;
+      }
+      const k = 1 / ((y1 - y0) * (x1 - x0));
+      to[o] = r * k; to[o + 1] = g * k; to[o + 2] = b * k; to[o + 3] = alpha * k;
     }
   }
   if (channels !== 4) for (let i = 3; i < to.length; i += 4) to[i] = 1;

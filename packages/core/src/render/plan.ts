@@ -9,7 +9,7 @@ import type { Row, Shot, Subject } from '../shot/schema';
 import type { Step, Value } from './evaluate';
 import { isIdle, layersStep, type Scene } from './effectSteps';
 import { matteStep, type PoseOf } from './matteSteps';
-import { grainedClean, keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
+import { cleanWithGrain, keyOf, plateStep, showClean, sizeOf, type Factor } from './plateSteps';
 import type { Sources, Tracks } from './sources';
 
 export interface PlanInput {
@@ -107,16 +107,16 @@ export function planFrame(input: PlanInput): Step<Picture> {
       }) as Step<Plane>;
       if (clean) {
         const traces = subject.traces && shot.mattes[subject.traces] ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.poseOf) : null;
-        const empty = grainedClean(shot, performance, clean, frame, factor, sources);
+        const empty = cleanWithGrain(shot, performance, clean, frame, factor, sources);
         // What remains of the body is no trace: only around it may they fade.
-        picture = combine('removed', [picture, empty, left, ...layers, ...(traces ? [traces] : [])], ([p, c, body, ...rest]: [Picture, Picture, Plane, ...unknown[]], arena: Arena) => {
+        picture = combine(`removed ${frame}`, [picture, empty.plate, empty.level, left, ...layers, ...(traces ? [traces] : [])], ([p, c, sigma, body, ...rest]: [Picture, Picture, number[], Plane, ...unknown[]], arena: Arena) => {
           const mask = arena.takePlane(p.width, p.height), trace = rest[keys] as Plane | undefined;
           mask.data.fill(0);
           for (const l of rest.slice(0, keys) as Layers[]) for (let i = 0; i < mask.data.length; i++) {
             const r = Math.max(l.removal ? l.removal.data[i]! : 0, trace ? trace.data[i]! * (l.fading ? l.fading.data[i]! : 0) * (1 - body.data[i]!) : 0);
             if (r > mask.data[i]!) mask.data[i] = r;
           }
-          const out = mixByMask(p, c, mask, arena);
+          const out = showClean(p, c, sigma, mask, frame, arena);
           arena.give(mask);
           return out;
         }) as Step<Picture>;

@@ -1,5 +1,5 @@
 import type { Arena } from '../image/arena';
-import { newPlane, type Picture, type Plane } from '../image/picture';
+import type { Picture, Plane } from '../image/picture';
 import { hash, normal, textKey } from '../image/random';
 import { fitTo, reducedSize } from '../image/resize';
 import { decodeCodes, decodeReduced } from '../image/transfer';
@@ -64,24 +64,23 @@ function grainStep(plate: Step<Picture>, clean: Step<Picture>): Step<number[]> {
   };
 }
 
-/** The clean plate with grain as strong as the plate's (measured on the shot's first frame), new on every frame. */
-export function grainedClean(shot: Shot, performance: Clip, clean: Clip, frame: number, factor: Factor, sources: Sources): Step<Picture> {
-  const plate = plateStep(shot, clean, frame, factor, sources), level = grainStep(plateStep(shot, performance, shot.first, factor, sources), plateStep(shot, clean, shot.first, factor, sources));
-  return {
-    key: keyOf('grained', plate.key, level.key, frame), inputs: [plate, level], keep: false,
-    run([picture, sigma]: [Picture, number[]], arena) {
-      const out = arena.takePicture(picture.width, picture.height), seed = hash(frame, 77);
-      for (let p = 0, i = 0; i < out.data.length; p++, i += 4) {
-        const common = normal(p, seed, 3) * 0.63;
-        for (let c = 0; c < 3; c++) {
-          const v = root(picture.data[i + c]!) + sigma[c]! * (common + 0.77 * normal(p, seed, c));
-          out.data[i + c] = v > 0 ? v * v : 0;
-        }
-        out.data[i + 3] = picture.data[i + 3]!;
-      }
-      return out;
-    },
-  };
+/** What the clean plate needs to stand beside the plate: itself, and how strong the plate's grain is (measured on the shot's first frame). */
+export function cleanWithGrain(shot: Shot, performance: Clip, clean: Clip, frame: number, factor: Factor, sources: Sources): { plate: Step<Picture>; level: Step<number[]> } {
+  return { plate: plateStep(shot, clean, frame, factor, sources), level: grainStep(plateStep(shot, performance, shot.first, factor, sources), plateStep(shot, clean, shot.first, factor, sources)) };
 }
 
-export const emptyPlane = (size: FrameSize): Plane => newPlane(size.width, size.height);
+/** Shows the clean plate, grained anew on every frame, where the mask says so; exact where it says 0. Grain is drawn only where it shows. */
+export function showClean(picture: Picture, clean: Picture, sigma: readonly number[], mask: Plane, frame: number, arena: Arena): Picture {
+  const out = arena.takePicture(picture.width, picture.height), seed = hash(frame, 77), p = picture.data, b = clean.data, o = out.data;
+  for (let k = 0, i = 0; i < o.length; k++, i += 4) {
+    const m = mask.data[k]!;
+    if (m <= 0) { for (let c = 0; c < 4; c++) o[i + c] = p[i + c]!; continue; }
+    const common = normal(k, seed, 3) * 0.63;
+    for (let c = 0; c < 3; c++) {
+      const v = root(b[i + c]!) + sigma[c]! * (common + 0.77 * normal(k, seed, c)), grained = v > 0 ? v * v : 0;
+      o[i + c] = p[i + c]! + (grained - p[i + c]!) * m;
+    }
+    o[i + 3] = p[i + 3]! + (b[i + 3]! - p[i + 3]!) * m;
+  }
+  return out;
+}

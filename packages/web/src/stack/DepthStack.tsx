@@ -2,7 +2,7 @@ import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useDroppable,
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Eye, EyeOff, Headphones, Plus } from 'lucide-react';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useSyncExternalStore } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { effects, type Lane } from '@wraithos/core/effects';
 import { addRow, addSubject, baseClip, changeRow, clipWithRole, freshId, moveRow, rowsOf, subjectsInOrder, type Row, type Subject } from '@wraithos/core/shot';
@@ -14,6 +14,13 @@ import { LaneFigure } from './LaneFigure';
 import { suggestedValues } from './suggest';
 
 const laneWords: Record<Lane, string> = { whole: 'Whole picture', foreground: 'Foreground', front: 'Front', on: 'On', behind: 'Behind', background: 'Background' };
+
+/** The drawn picture at the playhead, as soon as it is there. */
+function useDrawn() {
+  const shot = useDocument(), { frame, factor } = useShot();
+  useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
+  return frameCache.get(shot, frame, { factor, upTo: null, matte: null });
+}
 
 /** Everything in the shot from near (top) to far. Rows are dragged between lanes, which moves them in depth. */
 export function DepthStack() {
@@ -40,7 +47,7 @@ export function DepthStack() {
       {subjects.length === 0 && <div className="px-3 py-2 quiet">No subject yet. {performance ? <button type="button" className="btn btn-link btn-sm p-0" onClick={() => edit(addSubject(freshId(shot.subjects, 's'), 'Subject', performance.id))}>Make one</button> : 'Bring a performance in on Plates.'}{performance && ', or make a matte the subject on Mattes.'}</div>}
       <LaneBlock lane="background" subject={null} />
       <div className="lane"><LaneFigure lane="base" />Base</div>
-      <div className="px-3 pb-3" style={{ paddingLeft: 46 }}><div>{base?.name ?? 'nothing: bring a clip in on Plates'}</div>{base && <div className="quiet">{clean ? 'clean plate where the subject is gone' : 'no clean plate'}</div>}</div>
+      <div className="pb-3 pe-2" style={{ paddingLeft: 46 }}><div>{base?.name ?? 'nothing: bring a clip in on Plates'}</div>{base && <div className="quiet">{clean ? 'clean plate where the subject is gone' : 'no clean plate'}</div>}</div>
     </DndContext>
   );
 }
@@ -73,8 +80,8 @@ function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
 }
 
 function RowItem({ row }: { row: Row }) {
-  const shot = useDocument(), { selection, edit, set, frame, factor } = useShot(), { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id }), warned = useChecks().some((c) => c.row === row.id && c.id !== 'row-muted');
-  const drawn = frameCache.get(shot, frame, { factor, upTo: null, matte: null }), cost = drawn?.cost[row.id], mount = row.mount ? shot.mounts[row.mount] : undefined;
+  const shot = useDocument(), { selection, edit, set } = useShot(), { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id }), warned = useChecks().some((c) => c.row === row.id && c.id !== 'row-muted');
+  const cost = useDrawn()?.cost[row.id], mount = row.mount ? shot.mounts[row.mount] : undefined;
   return (
     <div ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} {...attributes} {...listeners} className={`row-item ${selection?.kind === 'row' && selection.id === row.id ? 'selected' : ''} ${row.muted ? 'muted' : ''}`} aria-label={row.name} onClick={() => set({ selection: { kind: 'row', id: row.id } })}>
       <IconButton small label={row.muted ? `Unmute ${row.name}` : `Mute ${row.name}`} on={false} onClick={() => edit(changeRow(row.id, { muted: !row.muted }, row.muted ? 'Unmute' : 'Mute'))}>{row.muted ? <EyeOff size={14} /> : <Eye size={14} />}</IconButton>
@@ -86,8 +93,7 @@ function RowItem({ row }: { row: Row }) {
 }
 
 function SubjectCard({ subject }: { subject: Subject }) {
-  const shot = useDocument(), { selection, set, frame, factor } = useShot(), canvas = useRef<HTMLCanvasElement>(null);
-  const drawn = frameCache.get(shot, frame, { factor, upTo: null, matte: null });
+  const { selection, set } = useShot(), canvas = useRef<HTMLCanvasElement>(null), drawn = useDrawn();
   useEffect(() => {
     const c = canvas.current;
     if (!c || !drawn) return;

@@ -95,7 +95,7 @@ export function shotRoutes(services: Services): Router {
 
   /** A small picture from the middle of the shot, drawn by the same core; one file a revision. */
   router.get('/shots/:id/thumbnail', async (request, response) => {
-    const row = await findShot(manager, request.params.id), shot = row.document, frame = Math.floor(shot.first + (shot.last - shot.first) * 0.58), folder = join(services.folders.thumbnails, row.id), file = join(folder, `${row.revision}.png`);
+    const row = await findShot(manager, request.params.id), shot = row.document, frame = Math.floor(shot.first + (shot.last - shot.first) * 0.66), folder = join(services.folders.thumbnails, row.id), file = join(folder, `${row.revision}.png`);
     if (!existsSync(file)) {
       const part = join(folder, randomUUID());
       await mkdir(part, { recursive: true });
