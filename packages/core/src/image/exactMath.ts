@@ -82,6 +82,7 @@ export function cos(x: number): number {
 
 /** Arc tangent by two halvings of the angle, then the series. */
 function atan(x: number): number {
+  if (Math.abs(x) > 1) return (x > 0 ? PI / 2 : -PI / 2) - atan(1 / x);
   const half = (t: number) => t / (1 + Math.sqrt(1 + t * t));
   const t = half(half(half(x))), q = t * t;
   let sum = 0;

@@ -6,9 +6,11 @@ import type { Codes, Picture, Plane } from './picture';
 export const transferNames = ['srgb', 'rec709', 'linear'] as const;
 export type Transfer = (typeof transferNames)[number];
 
+const ALPHA = 1.09929682680944, BETA = 0.018053968510807;
 const curves: Record<Transfer, { decode(v: number): number; encode(x: number): number }> = {
   srgb: { decode: (v) => (v <= 0.04045 ? v / 12.92 : pow((v + 0.055) / 1.055, 2.4)), encode: (x) => (x <= 0.0031308 ? x * 12.92 : 1.055 * pow(x, 1 / 2.4) - 0.055) },
-  rec709: { decode: (v) => (v < 0.081 ? v / 4.5 : pow((v + 0.099) / 1.099, 1 / 0.45)), encode: (x) => (x < 0.018 ? x * 4.5 : 1.099 * pow(x, 0.45) - 0.099) },
+  // The standard's rounded constants leave a small step between the two parts; these digits (as in ITU-R BT.2020) join them.
+  rec709: { decode: (v) => (v < 4.5 * BETA ? v / 4.5 : pow((v + ALPHA - 1) / ALPHA, 1 / 0.45)), encode: (x) => (x < BETA ? x * 4.5 : ALPHA * pow(x, 0.45) - (ALPHA - 1)) },
   linear: { decode: (v) => v, encode: (x) => x },
 };
 

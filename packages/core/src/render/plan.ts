@@ -16,6 +16,8 @@ export interface PlanInput {
   shot: Shot; tracks: Tracks; sources: Sources; frame: number; factor: Factor;
   /** Stop after this row: the picture up to it. */
   upTo?: string | null;
+  /** The base alone, without any row: what tracks and mattes are made from. */
+  plain?: boolean;
 }
 
 /** Where mounts stand: the track's place at the clip's frame for a shot frame. */
@@ -83,6 +85,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
   const base = baseClip(shot);
   if (!base) return { key: keyOf('black', size), inputs: [], keep: false, run: (_, arena) => { const out = arena.takePicture(size.width, size.height); for (let i = 0; i < out.data.length; i++) out.data[i] = (i & 3) === 3 ? 1 : 0; return out; } };
   const plate = plateStep(shot, base, frame, factor, sources), clean = clipWithRole(shot, 'clean'), performance = clipWithRole(shot, 'performance') ?? base;
+  if (input.plain) return plate;
   const active = (row: Row) => whyNotVisible(shot, row, frame) === null && !isIdle(shot, row, frame);
   let stopped = false;
   const live = (row: Row): boolean => { if (stopped) return false; if (row.id === upTo) stopped = true; return active(row); };

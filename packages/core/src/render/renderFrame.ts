@@ -9,7 +9,7 @@ import { loadTracks, type Sources } from './sources';
 
 export const matteViews = ['overlay', 'black and white', 'cut out'] as const;
 export type MatteView = (typeof matteViews)[number];
-export interface FrameRequest { shot: Shot; frame: number; factor?: Factor; upTo?: string | null; matte?: { id: string; view: MatteView } | null; cancelled?: () => boolean }
+export interface FrameRequest { shot: Shot; frame: number; factor?: Factor; upTo?: string | null; plain?: boolean; matte?: { id: string; view: MatteView } | null; cancelled?: () => boolean }
 
 /**
  * Draws frames of shots: the one way to a picture, in a browser worker, on the server and on the command line. One at a time.
@@ -26,8 +26,8 @@ export class FrameRenderer {
    * @throws Cancelled, or an Error in plain words where a medium is missing.
    */
   async renderFrame<R>(request: FrameRequest, use: (picture: Picture, report: Report) => R): Promise<R> {
-    const { shot, frame, factor = 1, upTo, matte, cancelled } = request, tracks = await loadTracks(shot, this.sources);
-    const step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo }), found = matte ? shot.mattes[matte.id] : undefined;
+    const { shot, frame, factor = 1, upTo, plain, matte, cancelled } = request, tracks = await loadTracks(shot, this.sources);
+    const step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain }), found = matte ? shot.mattes[matte.id] : undefined;
     if (!matte || !found) return this.evaluator.evaluate(step, use, cancelled);
     const mask = matteStep(shot, found, frame, factor, this.sources, posesOf(shot, tracks));
     const viewed = { key: `view ${matte.view} ${step.key} ${mask.key}`, inputs: [step, mask], keep: false, run: ([p, m]: [Picture, Plane], arena: Arena) => viewMatte(p, m, matte.view, arena) };

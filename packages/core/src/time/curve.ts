@@ -35,7 +35,7 @@ export function valueAt(curve: Curve, frame: number): number {
   let i = 0;
   while (points[i + 1]!.frame <= frame) i++;
   const a = points[i]!, b = points[i + 1]!, bend = bendOf(a);
-  if (!bend) return a.value;
+  if (!bend || frame === a.frame) return a.value;
   const t = (frame - a.frame) / (b.frame - a.frame);
   return a.value + (b.value - a.value) * (a.ease === 'linear' ? t : easeAt(bend, t));
 }
