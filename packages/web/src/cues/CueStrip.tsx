@@ -31,7 +31,7 @@ export function CueStrip({ step }: { step: Step }) {
       <div className="time" ref={box}>
         <div onPointerDown={(e) => { if (e.button) return; e.currentTarget.setPointerCapture(e.pointerId); scrubbing.current = true; scrub(e); }} onPointerMove={(e) => { if (scrubbing.current) scrub(e); }} onPointerUp={() => { scrubbing.current = false; }} role="slider" aria-label="Playhead" aria-valuemin={shot.first} aria-valuemax={shot.last} aria-valuenow={frame} tabIndex={0}>
           <div className="flags">{Object.values(shot.cues).map((cue) => <Flag key={cue.id} cue={cue} x={x} />)}</div>
-          <FilmStrip width={width} />
+          <FilmStrip width={width} plain={step !== 'effects'} />
         </div>
         {step === 'motion' && <Confidence x={x} width={width} />}
         {step !== 'motion' && <div className="ranges" style={{ height: Math.max(14, rows.length * 10 + 6) }}>{rows.map((r, i) => <RangeLine key={r.id} row={r} x={x} top={6 + i * 10} />)}</div>}

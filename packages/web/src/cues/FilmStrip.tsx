@@ -6,10 +6,10 @@ import type { DrawnFrame } from '../workers/protocol';
 const TILE = 80;
 
 /** Small pictures along the shot. One that is older than the document, or not there yet, is hatched. */
-export function FilmStrip({ width }: { width: number }) {
+export function FilmStrip({ width, plain }: { width: number; plain: boolean }) {
   const shot = useDocument(), factor = useShot((s) => s.factor), count = Math.max(1, Math.round(width / TILE)), length = shot.last - shot.first + 1, tiles = Math.min(count, length);
   useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
-  return <div className="film" aria-hidden="true">{Array.from({ length: tiles }, (_, i) => { const frame = shot.first + Math.min(length - 1, Math.floor(((i + 0.5) / tiles) * length)); return <Tile key={i} frame={frame} width={width / tiles} drawn={frameCache.get(shot, frame, { factor, upTo: null, matte: null })} />; })}</div>;
+  return <div className="film" aria-hidden="true">{Array.from({ length: tiles }, (_, i) => { const frame = shot.first + Math.min(length - 1, Math.floor(((i + 0.5) / tiles) * length)); return <Tile key={i} frame={frame} width={width / tiles} drawn={frameCache.get(shot, frame, { factor, upTo: null, plain, matte: null })} />; })}</div>;
 }
 
 function Tile({ frame, width, drawn }: { frame: number; width: number; drawn: DrawnFrame | undefined }) {

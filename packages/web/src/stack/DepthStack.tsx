@@ -19,7 +19,7 @@ const laneWords: Record<Lane, string> = { whole: 'Whole picture', foreground: 'F
 function useDrawn() {
   const shot = useDocument(), { frame, factor } = useShot();
   useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
-  return frameCache.get(shot, frame, { factor, upTo: null, matte: null });
+  return frameCache.get(shot, frame, { factor, upTo: null, plain: false, matte: null });
 }
 
 /** Everything in the shot from near (top) to far. Rows are dragged between lanes, which moves them in depth. */

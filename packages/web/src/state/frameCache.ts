@@ -16,7 +16,7 @@ export function pictureKey(shot: Shot): string {
   return key;
 }
 
-export interface View { factor: Factor; upTo: string | null; matte: { id: string; view: MatteView } | null }
+export interface View { factor: Factor; upTo: string | null; plain: boolean; matte: { id: string; view: MatteView } | null }
 const LIMIT = 700 * 2 ** 20;
 export const URGENT = 10, SHARPEN = 6, AHEAD = 2;
 
@@ -29,7 +29,7 @@ class FrameCache {
   /** Counts up with every change, for components that show what is computed. */
   version = 0;
 
-  key(shot: Shot, frame: number, view: View): string { return `${pictureKey(shot)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.matte ? view.matte.id + view.matte.view : ''}`; }
+  key(shot: Shot, frame: number, view: View): string { return `${pictureKey(shot)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain ? 'plain' : ''} ${view.matte ? view.matte.id + view.matte.view : ''}`; }
   has(shot: Shot, frame: number, view: View): boolean { return this.frames.has(this.key(shot, frame, view)); }
   get(shot: Shot, frame: number, view: View): DrawnFrame | undefined {
     const key = this.key(shot, frame, view), drawn = this.frames.get(key);

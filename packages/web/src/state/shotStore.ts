@@ -61,7 +61,7 @@ export const useShot = create<ShotState>((set, get) => {
     set({ id: opened.id, productionName: opened.productionName, shot: d, live: null, ...stacksOf(opened.history), save: 'saved', waiting: 0, error: null, notice, frame: Math.min(d.last, Math.max(d.first, place.frame ?? d.first)), selection: place.selection ?? null, factor: place.factor ?? 2, tool: { kind: 'none' } });
   };
 
-  const commit = (next: Shot, edit: SavedEdit) => { set({ shot: next, live: null }); saver?.add(edit); };
+  const commit = (next: Shot, edit: SavedEdit) => { set({ shot: next, live: null, save: get().save === 'offline' ? 'offline' : 'saving' }); saver?.add(edit); };
 
   return {
     id: null, productionName: '', shot: null, live: null, undone: [], done: [], save: 'saved', waiting: 0, error: null, notice: null, frame: 1001, selection: null, outline: null, factor: 2, playing: false, loop: true, tool: { kind: 'none' }, matteView: 'off', upToSelected: false,

@@ -21,7 +21,7 @@ export function Viewer({ step }: { step: Step }) {
   const shot = useDocument(), { frame, factor, playing, loop, selection, tool, matteView, upToSelected, set, edit } = useShot(), tracks = useTracks();
   const box = useRef<HTMLDivElement>(null), canvas = useRef<HTMLCanvasElement>(null), [size, setSize] = useState({ width: 100, height: 100 }), [space, setSpace] = useState<Space | null>(null);
   const selectedMatte = selection?.kind === 'matte' && shot.mattes[selection.id] ? selection.id : null, selectedRow = selection?.kind === 'row' ? (shot.rows[selection.id] as Row | undefined) : undefined;
-  const view: View = { factor, upTo: upToSelected && selectedRow ? selectedRow.id : null, matte: step === 'mattes' && selectedMatte && matteView !== 'off' ? { id: selectedMatte, view: matteView } : null };
+  const view: View = { factor, upTo: upToSelected && selectedRow ? selectedRow.id : null, plain: step !== 'effects', matte: step === 'mattes' && selectedMatte && matteView !== 'off' ? { id: selectedMatte, view: matteView } : null };
   const { shown, error, busy } = useFrame(view), rate = usePlayback(view);
 
   useLayoutEffect(() => {
