@@ -3,7 +3,8 @@ import { existsSync, readdirSync, statSync, utimesSync, writeFileSync } from 'no
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
-const root = join(fileURLToPath(import.meta.url), '..', '..'), stamp = join(root, 'dist', '.built');
+const root = join(fileURLToPath(import.meta.url), '..', '..'),
+  stamp = join(root, 'dist', '.built');
 
 function newest(folder) {
   let time = 0;
@@ -21,7 +22,10 @@ if (!process.argv.includes('--force') && existsSync(stamp) && statSync(stamp).mt
 } else {
   await import('./prepare.mjs');
   const { bundle } = await import('./bundle.mjs');
-  await bundle({ main: join(root, 'packages/server/src/main.ts'), renderWorker: join(root, 'packages/server/src/jobs/renderWorker.ts') }, join(root, 'dist', 'server'));
+  await bundle(
+    { main: join(root, 'packages/server/src/main.ts'), renderWorker: join(root, 'packages/server/src/jobs/renderWorker.ts') },
+    join(root, 'dist', 'server'),
+  );
   const { build } = await import('vite');
   await build({ root: join(root, 'packages/web'), configFile: join(root, 'packages/web/vite.config.ts'), logLevel: 'warn' });
   if (!existsSync(stamp)) writeFileSync(stamp, '');

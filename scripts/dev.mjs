@@ -6,10 +6,18 @@ import { installDebian, installModules, root } from './setup.mjs';
 installDebian(['mariadb-server', 'ffmpeg']);
 installModules();
 await import('./build.mjs');
-const server = spawn(process.execPath, [join(root, 'dist', 'server', 'main.mjs')], { cwd: root, stdio: 'inherit', env: { ...process.env, PORT: '4601' } });
+const server = spawn(process.execPath, [join(root, 'dist', 'server', 'main.mjs')], {
+  cwd: root,
+  stdio: 'inherit',
+  env: { ...process.env, PORT: '4601' },
+});
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
 server.on('exit', (code) => process.exit(code ?? 0));
 const { createServer } = await import('vite');
-const pages = await createServer({ root: join(root, 'packages/web'), configFile: join(root, 'packages/web/vite.config.ts'), server: { port: Number(process.env.PORT ?? 4600), strictPort: true } });
+const pages = await createServer({
+  root: join(root, 'packages/web'),
+  configFile: join(root, 'packages/web/vite.config.ts'),
+  server: { port: Number(process.env.PORT ?? 4600), strictPort: true },
+});
 await pages.listen();
 pages.printUrls();

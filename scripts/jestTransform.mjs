@@ -8,7 +8,9 @@ const prefix = globals.map((name) => `const ${name} = globalThis.${name};`).join
 export default {
   process(source, file) {
     const { code, map } = swc.transformSync(source, {
-      filename: file, sourceMaps: true, module: { type: 'es6' },
+      filename: file,
+      sourceMaps: true,
+      module: { type: 'es6' },
       jsc: { parser: { syntax: 'typescript', tsx: file.endsWith('x') }, target: 'es2022', transform: { react: { runtime: 'automatic' } } },
     });
     return { code: `${prefix} ${code}`, map };

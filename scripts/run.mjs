@@ -5,7 +5,8 @@ import { bundle } from './bundle.mjs';
 
 const root = join(fileURLToPath(import.meta.url), '..', '..');
 const [entry, ...rest] = process.argv.slice(2);
-const name = basename(entry, '.ts'), out = join(root, 'dist', 'run', name);
+const name = basename(entry, '.ts'),
+  out = join(root, 'dist', 'run', name);
 await bundle({ [name]: resolve(root, entry) }, out);
 process.argv = [process.argv[0], join(out, `${name}.mjs`), ...rest];
 await import(pathToFileURL(join(out, `${name}.mjs`)));

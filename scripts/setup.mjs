@@ -15,7 +15,15 @@ export class SetupError extends Error {}
 
 function run(command, args, what, env = {}) {
   const result = spawnSync(command, args, { cwd: root, encoding: 'utf8', env: { ...process.env, ...env } });
-  if (result.error || result.status !== 0) throw new SetupError(`${what} failed: ${((result.stderr || result.stdout || result.error?.message || '').trim().split('\n').filter((l) => /^(E:|npm error|ERR)/i.test(l))[0] ?? 'no reason given').slice(0, 300)}`);
+  if (result.error || result.status !== 0)
+    throw new SetupError(
+      `${what} failed: ${(
+        (result.stderr || result.stdout || result.error?.message || '')
+          .trim()
+          .split('\n')
+          .filter((l) => /^(E:|npm error|ERR)/i.test(l))[0] ?? 'no reason given'
+      ).slice(0, 300)}`,
+    );
 }
 
 /** @param {(keyof typeof debian)[]} packages */
@@ -23,14 +31,20 @@ export function installDebian(packages) {
   const missing = packages.filter((name) => !existsSync(debian[name].file));
   if (missing.length === 0) return;
   console.log(`installing from Debian: ${missing.map((name) => `${name} (${debian[name].why})`).join(', ')}`);
-  const sudo = process.getuid() === 0 ? [] : ['sudo'], apt = (...args) => { const [command, ...rest] = [...sudo, 'apt-get', ...args]; run(command, rest, `apt-get ${args[0]}`, { DEBIAN_FRONTEND: 'noninteractive' }); };
+  const sudo = process.getuid() === 0 ? [] : ['sudo'],
+    apt = (...args) => {
+      const [command, ...rest] = [...sudo, 'apt-get', ...args];
+      run(command, rest, `apt-get ${args[0]}`, { DEBIAN_FRONTEND: 'noninteractive' });
+    };
   apt('update');
   apt('install', '-y', '--no-install-recommends', ...missing);
 }
 
 export function installModules() {
-  const lock = join(root, 'package-lock.json'), mark = join(root, 'node_modules', '.wraithos-installed');
-  if (existsSync(mark) && readFileSync(mark, 'utf8') === String(statSync(lock).size) && existsSync(join(root, 'node_modules', 'esbuild'))) return;
+  const lock = join(root, 'package-lock.json'),
+    mark = join(root, 'node_modules', '.wraithos-installed');
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === String(statSync(lock).size) && existsSync(join(root, 'node_modules', 'esbuild')))
+    return;
   console.log('installing node modules (npm install)');
   run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error'], 'npm install');
   writeFileSync(mark, String(statSync(lock).size));

@@ -8,7 +8,15 @@ const port = Number(process.env.PORT ?? 4600);
 try {
   // A taken port is told before anything is installed or built.
   await new Promise((resolve, reject) => {
-    const probe = createServer().once('error', (error) => reject(error.code === 'EADDRINUSE' ? new Error(`Port ${port} is taken by another program; stop it or choose another one with PORT=4601 npm start.`) : error)).listen(port, '127.0.0.1', () => probe.close(resolve));
+    const probe = createServer()
+      .once('error', (error) =>
+        reject(
+          error.code === 'EADDRINUSE'
+            ? new Error(`Port ${port} is taken by another program; stop it or choose another one with PORT=4601 npm start.`)
+            : error,
+        ),
+      )
+      .listen(port, '127.0.0.1', () => probe.close(resolve));
   });
   installDebian(['mariadb-server', 'ffmpeg']);
   installModules();

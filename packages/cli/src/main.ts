@@ -8,17 +8,27 @@ import { render } from './verbs/render';
 import { track } from './verbs/track';
 
 const verbs: Verb[] = [newShot, probe, track, matte, plate, render, check];
-const help = (): string => `wraith: shots from the command line\n\n${verbs.map((v) => `  wraith ${v.name} ${v.usage}\n      ${v.about}`).join('\n')}\n\nExit: 0 done, 1 the work failed, 2 bad use.\n`;
+const help = (): string =>
+  `wraith: shots from the command line\n\n${verbs.map((v) => `  wraith ${v.name} ${v.usage}\n      ${v.about}`).join('\n')}\n\nExit: 0 done, 1 the work failed, 2 bad use.\n`;
 
 /** Runs one command. @returns the exit code. */
 export async function main(args: string[]): Promise<number> {
   const [name, ...rest] = args;
-  if (!name || name === '--help' || name === '-h' || name === 'help') { process.stdout.write(help()); return name ? 0 : 2; }
+  if (!name || name === '--help' || name === '-h' || name === 'help') {
+    process.stdout.write(help());
+    return name ? 0 : 2;
+  }
   const verb = verbs.find((v) => v.name === name);
   try {
-    if (!verb) throw new UsageError(['bundle', 'unbundle'].includes(name) ? `${name} is not built yet.` : `There is no verb "${name}". See wraith --help.`);
+    if (!verb)
+      throw new UsageError(
+        ['bundle', 'unbundle'].includes(name) ? `${name} is not built yet.` : `There is no verb "${name}". See wraith --help.`,
+      );
     const given = parse(verb, rest);
-    if (given.values.help) { process.stdout.write(`wraith ${verb.name} ${verb.usage}\n\n${verb.about}\n`); return 0; }
+    if (given.values.help) {
+      process.stdout.write(`wraith ${verb.name} ${verb.usage}\n\n${verb.about}\n`);
+      return 0;
+    }
     process.stdout.write(`${JSON.stringify(await verb.run(given))}\n`);
     return 0;
   } catch (error) {

@@ -6,11 +6,13 @@ import type { Sources } from '@wraithos/core/render';
 import { FrameStore, hashMedium, probe, samplesSchema, type StoredInfo } from '@wraithos/runtime';
 
 /** Decoded frames are kept between calls here; the folder may be deleted at any time. */
-export const cacheFolder = (): string => process.env.WRAITH_CACHE ?? join(process.env.XDG_CACHE_HOME ?? join(homedir(), '.cache'), 'wraithos', 'frames');
+export const cacheFolder = (): string =>
+  process.env.WRAITH_CACHE ?? join(process.env.XDG_CACHE_HOME ?? join(homedir(), '.cache'), 'wraithos', 'frames');
 
 /** Decodes a medium (once; known by its content) and gives its place in the store. */
 export async function openMedium(path: string): Promise<{ store: FrameStore; hash: string; info: StoredInfo }> {
-  const info = await probe(path), hash = await hashMedium(path);
+  const info = await probe(path),
+    hash = await hashMedium(path);
   await mkdir(cacheFolder(), { recursive: true });
   const store = new FrameStore(cacheFolder());
   return { store, hash, info: (await store.has(hash)) ? await store.info(hash) : await store.add(hash, path, info) };
@@ -18,7 +20,8 @@ export async function openMedium(path: string): Promise<{ store: FrameStore; has
 
 /** Sources of a document that names its media by path, relative to its own folder; track samples lie beside it as JSON. */
 export function fileSources(documentPath: string): Sources {
-  const folder = dirname(documentPath), opened = new Map<string, Promise<{ store: FrameStore; hash: string }>>();
+  const folder = dirname(documentPath),
+    opened = new Map<string, Promise<{ store: FrameStore; hash: string }>>();
   const open = (clip: Clip) => {
     if (!('path' in clip.media)) throw new Error(`The clip "${clip.name}" is kept by a server; this document cannot be read without it.`);
     const path = resolve(folder, clip.media.path);
@@ -27,9 +30,14 @@ export function fileSources(documentPath: string): Sources {
     return medium;
   };
   return {
-    async frame(clip, frame) { const { store, hash } = await open(clip); return store.codes(hash, frame); },
+    async frame(clip, frame) {
+      const { store, hash } = await open(clip);
+      return store.codes(hash, frame);
+    },
     async samples(name) {
-      const text = await readFile(resolve(folder, name), 'utf8').catch(() => { throw new Error(`The track samples "${name}" are not beside the document.`); });
+      const text = await readFile(resolve(folder, name), 'utf8').catch(() => {
+        throw new Error(`The track samples "${name}" are not beside the document.`);
+      });
       const data = JSON.parse(text) as { samples?: unknown };
       return samplesSchema.parse(Array.isArray(data) ? data : data.samples).map((s) => s);
     },

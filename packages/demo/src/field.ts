@@ -1,12 +1,17 @@
 /** Small helpers to shade pictures: soft unions of tapered capsules as signed distances in pixels (negative inside). */
 export type Rgb = [number, number, number];
-export interface Point { x: number; y: number }
+export interface Point {
+  x: number;
+  y: number;
+}
 
 /** Signed distance to a capsule from `a` to `b` whose radius goes from `ra` to `rb`. */
 export function capsule(x: number, y: number, a: Point, b: Point, ra: number, rb: number): number {
-  const dx = b.x - a.x, dy = b.y - a.y;
+  const dx = b.x - a.x,
+    dy = b.y - a.y;
   const t = Math.max(0, Math.min(1, ((x - a.x) * dx + (y - a.y) * dy) / (dx * dx + dy * dy)));
-  const ex = x - a.x - t * dx, ey = y - a.y - t * dy;
+  const ex = x - a.x - t * dx,
+    ey = y - a.y - t * dy;
   return Math.sqrt(ex * ex + ey * ey) - (ra + (rb - ra) * t);
 }
 
@@ -19,4 +24,9 @@ export function join(a: number, b: number, k: number): number {
 export const coverage = (distance: number): number => Math.max(0, Math.min(1, 0.5 - distance / 1.6));
 
 /** A rectangle of the picture. */
-export interface Region { x0: number; y0: number; width: number; height: number }
+export interface Region {
+  x0: number;
+  y0: number;
+  width: number;
+  height: number;
+}

@@ -2,17 +2,28 @@ import { exactMath, fractal2, noise2, uniform } from '@wraithos/core/image';
 import type { Rgb } from './field';
 
 const { exp, hypot, smoothstep, clamp, mix } = exactMath;
-export const WIDTH = 1280, HEIGHT = 720, HORIZON = 392, VANISH_X = 660;
+export const WIDTH = 1280,
+  HEIGHT = 720,
+  HORIZON = 392,
+  VANISH_X = 660;
 
 const lerp = (a: Rgb, b: Rgb, t: number): Rgb => [mix(a[0], b[0], t), mix(a[1], b[1], t), mix(a[2], b[2], t)];
 const addTo = (a: Rgb, b: Rgb, k: number): Rgb => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
 const gauss = (d: number, w: number) => exp(-(d / w) * (d / w));
 
-interface Light { x: number; y: number; power: number; colour: Rgb }
+interface Light {
+  x: number;
+  y: number;
+  power: number;
+  colour: Rgb;
+}
 const shoreLights: Light[] = [
-  { x: 212, y: 374, power: 1, colour: [1, 0.62, 0.28] }, { x: 248, y: 378, power: 0.7, colour: [1, 0.75, 0.45] },
-  { x: 300, y: 376, power: 0.8, colour: [1, 0.6, 0.3] }, { x: 352, y: 380, power: 0.5, colour: [0.8, 0.85, 1] },
-  { x: 415, y: 379, power: 0.9, colour: [1, 0.55, 0.25] }, { x: 1160, y: 383, power: 0.8, colour: [1, 0.3, 0.2] },
+  { x: 212, y: 374, power: 1, colour: [1, 0.62, 0.28] },
+  { x: 248, y: 378, power: 0.7, colour: [1, 0.75, 0.45] },
+  { x: 300, y: 376, power: 0.8, colour: [1, 0.6, 0.3] },
+  { x: 352, y: 380, power: 0.5, colour: [0.8, 0.85, 1] },
+  { x: 415, y: 379, power: 0.9, colour: [1, 0.55, 0.25] },
+  { x: 1160, y: 383, power: 0.8, colour: [1, 0.3, 0.2] },
   { x: 930, y: 385, power: 0.5, colour: [1, 0.8, 0.5] },
 ];
 
@@ -21,18 +32,28 @@ function sky(x: number, y: number): Rgb {
   const t = clamp(y / HORIZON, 0, 1);
   let colour = lerp([0.018, 0.032, 0.075], [0.1, 0.13, 0.2], smoothstep(0, 0.75, t));
   colour = lerp(colour, [0.52, 0.3, 0.18], smoothstep(0.62, 1, t) * 0.75 * gauss(x - 760, 640));
-  const cloud = fractal2(x / 260 + 3, y / 60 + 1, 6, 3), band = smoothstep(0.15, 0.6, t) * smoothstep(1.05, 0.55, t);
+  const cloud = fractal2(x / 260 + 3, y / 60 + 1, 6, 3),
+    band = smoothstep(0.15, 0.6, t) * smoothstep(1.05, 0.55, t);
   const cover = smoothstep(0.47, 0.74, cloud) * band;
   colour = lerp(colour, [0.12, 0.1, 0.13], cover * 0.85);
   const edge = clamp(cloud - fractal2(x / 260 + 2.97, y / 60 + 1.06, 6, 3), 0, 1) * 6 * band * smoothstep(0.42, 0.55, cloud);
   colour = addTo(colour, [0.55, 0.27, 0.14], edge * gauss(x - 780, 600));
-  const m = hypot(x - 1010, y - 118), disc = smoothstep(25, 22.5, m);
-  if (disc > 0) { const k = 0.45 + 0.8 * fractal2(x / 14, y / 14, 4, 9); colour = lerp(colour, [0.62 * k, 0.6 * k, 0.54 * k], disc); }
+  const m = hypot(x - 1010, y - 118),
+    disc = smoothstep(25, 22.5, m);
+  if (disc > 0) {
+    const k = 0.45 + 0.8 * fractal2(x / 14, y / 14, 4, 9);
+    colour = lerp(colour, [0.62 * k, 0.6 * k, 0.54 * k], disc);
+  }
   colour = addTo(colour, [0.8, 0.85, 1], exp(-m / 38) * 0.1 + exp(-m / 160) * 0.045);
-  const sx = Math.floor(x / 24), sy = Math.floor(y / 24);
+  const sx = Math.floor(x / 24),
+    sy = Math.floor(y / 24);
   if (uniform(sx, sy, 77) > 0.955) {
     const d = hypot(x - (sx + 0.2 + 0.6 * uniform(sx, sy, 78)) * 24, y - (sy + 0.2 + 0.6 * uniform(sx, sy, 79)) * 24);
-    colour = addTo(colour, [0.9, 0.95, 1], gauss(d, 0.9) * (0.2 + 0.6 * uniform(sx, sy, 80)) * smoothstep(0.62, 0.1, t) * (1 - cover) * (1 - disc));
+    colour = addTo(
+      colour,
+      [0.9, 0.95, 1],
+      gauss(d, 0.9) * (0.2 + 0.6 * uniform(sx, sy, 80)) * smoothstep(0.62, 0.1, t) * (1 - cover) * (1 - disc),
+    );
   }
   return colour;
 }
@@ -55,22 +76,36 @@ export class Harbour {
     for (let y = 0; y <= HORIZON; y++) for (let x = 0; x < WIDTH; x++) this.mirror.set(shore(x + 0.5, y + 0.5), (y * WIDTH + x) * 3);
   }
   private reflect(x: number, y: number): Rgb {
-    const fx = clamp(x - 0.5, 0, WIDTH - 1.001), fy = clamp(y - 0.5, 0, HORIZON - 0.001), xi = Math.floor(fx), yi = Math.floor(fy), m = this.mirror;
-    const at = (yi * WIDTH + xi) * 3, tx = fx - xi, ty = fy - yi, row = WIDTH * 3;
+    const fx = clamp(x - 0.5, 0, WIDTH - 1.001),
+      fy = clamp(y - 0.5, 0, HORIZON - 0.001),
+      xi = Math.floor(fx),
+      yi = Math.floor(fy),
+      m = this.mirror;
+    const at = (yi * WIDTH + xi) * 3,
+      tx = fx - xi,
+      ty = fy - yi,
+      row = WIDTH * 3;
     const one = (c: number) => mix(mix(m[at + c]!, m[at + 3 + c]!, tx), mix(m[at + row + c]!, m[at + row + 3 + c]!, tx), ty);
     return [one(0), one(1), one(2)];
   }
 
   private sea(x: number, y: number): Rgb {
-    const d = Math.max(y - HORIZON, 0.5), z = 1 / (d / (HEIGHT - HORIZON) + 0.012), u = (x - 640) * z * 0.012, v = z * 5;
+    const d = Math.max(y - HORIZON, 0.5),
+      z = 1 / (d / (HEIGHT - HORIZON) + 0.012),
+      u = (x - 640) * z * 0.012,
+      v = z * 5;
     // Waves smaller than a pixel would only shimmer: they fade towards the horizon.
     const fine = smoothstep(6, 60, d);
     const slope = fractal2(u * 1.1 + 2, v * 1.9, d < 20 ? 3 : 5, 31) + 0.5 * mix(0.5, fractal2(u * 3, v * 5.5, 4, 37), fine) - 0.75;
-    const mirrored = this.reflect(x + slope * 70 * smoothstep(0, 200, d), HORIZON - d * 0.8 - slope * 90 * smoothstep(0, 40, d) - slope * 20);
+    const mirrored = this.reflect(
+      x + slope * 70 * smoothstep(0, 200, d),
+      HORIZON - d * 0.8 - slope * 90 * smoothstep(0, 40, d) - slope * 20,
+    );
     const fresnel = 0.28 + 0.55 * exp(-d / 90);
     let colour = lerp([0.01, 0.018, 0.026], mirrored, fresnel);
     for (const light of [...shoreLights, { x: 1010, y: 300, power: 1.6, colour: [0.75, 0.75, 0.7] as Rgb }]) {
-      const w = gauss(x - light.x - slope * 40, 6 + d * 0.16 + (light.x === 1010 ? 10 : 0)) * exp(-d / 150) * clamp(0.2 + slope * 3.2, 0, 2);
+      const w =
+        gauss(x - light.x - slope * 40, 6 + d * 0.16 + (light.x === 1010 ? 10 : 0)) * exp(-d / 150) * clamp(0.2 + slope * 3.2, 0, 2);
       colour = addTo(colour, light.colour, w * light.power * 0.55);
     }
     return colour;
@@ -80,49 +115,85 @@ export class Harbour {
   deck(x: number, y: number): { colour: Rgb; wet: number; tone: number; gap: number; rough: number; near: number } | null {
     const near = (y - HORIZON) / (HEIGHT - HORIZON);
     if (near < 0.079 || Math.abs(x - VANISH_X) > near * 760) return null;
-    const px = (x - VANISH_X) / near / 760, pz = 1 / near, plank = Math.floor(pz * 5.2), along = pz * 5.2 - plank;
+    const px = (x - VANISH_X) / near / 760,
+      pz = 1 / near,
+      plank = Math.floor(pz * 5.2),
+      along = pz * 5.2 - plank;
     const tone = 0.55 + 0.5 * uniform(plank, 0, 5);
-    const grain = fractal2(px * 7 + plank * 13.7, along * 1.2 + plank * 3.1, 5, 51) * 0.8 + 0.25 * noise2(px * 90 + plank * 7, along * 2.2, 55);
-    const gap = smoothstep(0, 0.035, along) * smoothstep(1, 0.965, along), nail = Math.min(hypot((Math.abs(px) - 0.82) * 38, (along - 0.5) * 2.2), 9);
+    const grain =
+      fractal2(px * 7 + plank * 13.7, along * 1.2 + plank * 3.1, 5, 51) * 0.8 + 0.25 * noise2(px * 90 + plank * 7, along * 2.2, 55);
+    const gap = smoothstep(0, 0.035, along) * smoothstep(1, 0.965, along),
+      nail = Math.min(hypot((Math.abs(px) - 0.82) * 38, (along - 0.5) * 2.2), 9);
     const k = tone * (0.5 + grain) * (0.12 + 0.88 * gap) * (0.55 + 0.45 * smoothstep(0.1, 0.22, nail));
-    const wet = smoothstep(0.46, 0.64, fractal2(px * 2.3 + 4, pz * 0.9, 4, 61)) * gap, rough = fractal2(px * 40, pz * 22, 3, 65) - 0.5;
+    const wet = smoothstep(0.46, 0.64, fractal2(px * 2.3 + 4, pz * 0.9, 4, 61)) * gap,
+      rough = fractal2(px * 40, pz * 22, 3, 65) - 0.5;
     const mirrored = this.reflect(x + rough * 30 * near, clamp(2 * (HORIZON + 36) - y + rough * 46 * near + 6, 4, HORIZON));
-    const gloss = (0.05 + wet * 0.75) * (0.1 + 0.5 * exp(-near * 2.4)), dry = 1 - 0.35 * wet;
+    const gloss = (0.05 + wet * 0.75) * (0.1 + 0.5 * exp(-near * 2.4)),
+      dry = 1 - 0.35 * wet;
     const wood: Rgb = [0.06 * k * dry, 0.05 * k * dry, 0.044 * k * dry];
-    return { colour: lerp(addTo(wood, mirrored, gloss), [0.13, 0.115, 0.12], clamp(0.55 * exp(-near * 16), 0, 1)), wet, tone, gap, rough, near };
+    return {
+      colour: lerp(addTo(wood, mirrored, gloss), [0.13, 0.115, 0.12], clamp(0.55 * exp(-near * 16), 0, 1)),
+      wet,
+      tone,
+      gap,
+      rough,
+      near,
+    };
   }
 
   /** One sample of the empty set, linear light. */
   sample(x: number, y: number): Rgb {
     let colour: Rgb = y >= HORIZON ? this.sea(x, y) : shore(x, y);
     const fog = gauss(y - HORIZON - 6, 24);
-    if (fog > 0.01) colour = lerp(colour, [0.17, 0.15, 0.16], clamp(fog * (0.35 + 0.5 * fractal2(x / 190 + 5, y / 30, 4, 41)) * 0.55, 0, 1));
+    if (fog > 0.01)
+      colour = lerp(colour, [0.17, 0.15, 0.16], clamp(fog * (0.35 + 0.5 * fractal2(x / 190 + 5, y / 30, 4, 41)) * 0.55, 0, 1));
     const deck = y > HORIZON + 26 ? this.deck(x, y) : null;
     if (deck) colour = deck.colour;
-    for (const at of [0.075, 0.115, 0.19, 0.36, 0.72]) for (const side of [-1, 1]) {
-      const cx = VANISH_X + side * at * 742, foot = HORIZON + at * (HEIGHT - HORIZON), w = at * 46, h = at * 250, a = Math.abs(x - cx);
-      if (a > w + 1 || y < foot - h - 2 || y > foot + 4) continue;
-      const cover = smoothstep(w + 0.7, w - 0.7, a) * smoothstep(foot - h - 1, foot - h + 1, y) * smoothstep(foot + 3, foot - 1, y + ((x - cx) * (x - cx)) / (w * 9));
-      const n = clamp((x - cx) / w, -1, 1), texture = 0.6 + 0.7 * fractal2(((x - cx) / w) * 2, (y / 9 / at) * 0.06, 4, 71), lit = (0.35 + 0.65 * clamp(0.5 - n * 0.62, 0, 1)) * texture;
-      const rim = clamp(-n - 0.55, 0, 1) * (side > 0 ? 1 : 0.3);
-      const post: Rgb = [0.05 * lit + 0.16 * rim, 0.043 * lit + 0.1 * rim, 0.04 * lit + 0.06 * rim];
-      colour = lerp(colour, lerp(post, [0.13, 0.115, 0.12], 0.5 * exp(-at * 16)), cover);
-    }
+    for (const at of [0.075, 0.115, 0.19, 0.36, 0.72])
+      for (const side of [-1, 1]) {
+        const cx = VANISH_X + side * at * 742,
+          foot = HORIZON + at * (HEIGHT - HORIZON),
+          w = at * 46,
+          h = at * 250,
+          a = Math.abs(x - cx);
+        if (a > w + 1 || y < foot - h - 2 || y > foot + 4) continue;
+        const cover =
+          smoothstep(w + 0.7, w - 0.7, a) *
+          smoothstep(foot - h - 1, foot - h + 1, y) *
+          smoothstep(foot + 3, foot - 1, y + ((x - cx) * (x - cx)) / (w * 9));
+        const n = clamp((x - cx) / w, -1, 1),
+          texture = 0.6 + 0.7 * fractal2(((x - cx) / w) * 2, (y / 9 / at) * 0.06, 4, 71),
+          lit = (0.35 + 0.65 * clamp(0.5 - n * 0.62, 0, 1)) * texture;
+        const rim = clamp(-n - 0.55, 0, 1) * (side > 0 ? 1 : 0.3);
+        const post: Rgb = [0.05 * lit + 0.16 * rim, 0.043 * lit + 0.1 * rim, 0.04 * lit + 0.06 * rim];
+        colour = lerp(colour, lerp(post, [0.13, 0.115, 0.12], 0.5 * exp(-at * 16)), cover);
+      }
     return colour;
   }
 }
 
 /** Coverage and colour of the mooring post and the slack rope that stand in front of everyone. */
 export function foreground(x: number, y: number): { cover: number; colour: Rgb } {
-  const cx = 688, w = 25, top = 494, n = clamp((x - cx) / w, -1, 1);
+  const cx = 688,
+    w = 25,
+    top = 494,
+    n = clamp((x - cx) / w, -1, 1);
   const collar = Math.abs(y - 548) < 15 ? 3.5 : 0;
-  const post = smoothstep(w + collar + 0.8, w + collar - 0.8, Math.abs(x - cx)) * smoothstep(top - 1 - 5 * (1 - n * n), top + 1 - 5 * (1 - n * n), y);
-  const t = clamp((x + 30) / (cx + 20), 0, 1), sag = 4 * t * (1 - t), ry = mix(470, 548, t) + sag * 84, slope = (78 + 84 * (4 - 8 * t)) / (cx + 20);
-  const across = (y - ry) / Math.sqrt(1 + slope * slope), rope = x < cx ? smoothstep(5.4, 4.0, Math.abs(across)) : 0;
+  const post =
+    smoothstep(w + collar + 0.8, w + collar - 0.8, Math.abs(x - cx)) * smoothstep(top - 1 - 5 * (1 - n * n), top + 1 - 5 * (1 - n * n), y);
+  const t = clamp((x + 30) / (cx + 20), 0, 1),
+    sag = 4 * t * (1 - t),
+    ry = mix(470, 548, t) + sag * 84,
+    slope = (78 + 84 * (4 - 8 * t)) / (cx + 20);
+  const across = (y - ry) / Math.sqrt(1 + slope * slope),
+    rope = x < cx ? smoothstep(5.4, 4.0, Math.abs(across)) : 0;
   const cover = Math.max(post, rope);
   if (cover <= 0) return { cover: 0, colour: [0, 0, 0] };
-  const wood = 0.5 + 0.9 * fractal2((x - cx) / 9 + 30, y / 60, 5, 401), shade = 0.3 + 0.7 * clamp(0.55 - n * 0.6, 0, 1), top3 = smoothstep(top + 9, top, y);
-  const twist = 0.5 + 0.5 * exactMath.sin((x * 0.9 + across * 1.6) * 0.72), round = Math.sqrt(Math.max(0.05, 1 - (across / 5.4) * (across / 5.4)));
+  const wood = 0.5 + 0.9 * fractal2((x - cx) / 9 + 30, y / 60, 5, 401),
+    shade = 0.3 + 0.7 * clamp(0.55 - n * 0.6, 0, 1),
+    top3 = smoothstep(top + 9, top, y);
+  const twist = 0.5 + 0.5 * exactMath.sin((x * 0.9 + across * 1.6) * 0.72),
+    round = Math.sqrt(Math.max(0.05, 1 - (across / 5.4) * (across / 5.4)));
   const coil = collar && post > 0 ? 0.35 + 0.65 * Math.abs(exactMath.sin((y - 533 + n * 3) * 0.628)) : 0;
   const ropeLit = (0.25 + 0.75 * round) * (0.55 + 0.45 * twist) * (0.6 + 0.4 * clamp(0.5 - across / 9, 0, 1));
   if (rope >= post) return { cover, colour: [0.135 * ropeLit, 0.11 * ropeLit, 0.082 * ropeLit] };

@@ -5,25 +5,40 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 const root = process.cwd();
-const freePort = (): Promise<number> => new Promise((resolve) => { const s = createServer().listen(0, '127.0.0.1', () => { const { port } = s.address() as { port: number }; s.close(() => resolve(port)); }); });
+const freePort = (): Promise<number> =>
+  new Promise((resolve) => {
+    const s = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = s.address() as { port: number };
+      s.close(() => resolve(port));
+    });
+  });
 
 /** The built application with an empty data folder of its own. */
 export class Application {
   base = '';
   private child: ChildProcess | null = null;
-  private constructor(readonly data: string, readonly port: number) {}
+  private constructor(
+    readonly data: string,
+    readonly port: number,
+  ) {}
   static async start(): Promise<Application> {
     const app = new Application(await mkdtemp(join(tmpdir(), 'wraithos-e2e-')), await freePort());
     await app.launch();
     return app;
   }
   async launch(): Promise<void> {
-    const child = spawn(process.execPath, [join(root, 'dist', 'server', 'main.mjs')], { env: { ...process.env, PORT: String(this.port), WRAITHOS_DATA: this.data }, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(process.execPath, [join(root, 'dist', 'server', 'main.mjs')], {
+      env: { ...process.env, PORT: String(this.port), WRAITHOS_DATA: this.data },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
     this.child = child;
     this.base = `http://127.0.0.1:${this.port}`;
     await new Promise<void>((resolve, reject) => {
       let out = '';
-      const hear = (chunk: Buffer) => { out += chunk.toString(); if (out.includes('Wraithos is at')) resolve(); };
+      const hear = (chunk: Buffer) => {
+        out += chunk.toString();
+        if (out.includes('Wraithos is at')) resolve();
+      };
       child.stdout!.on('data', hear);
       child.stderr!.on('data', hear);
       child.on('exit', (code) => reject(new Error(`the application ended with ${code}: ${out}`)));
@@ -38,10 +53,19 @@ export class Application {
     child.kill(hard ? 'SIGKILL' : 'SIGINT');
     await over;
   }
-  async close(): Promise<void> { await this.end(); await rm(this.data, { recursive: true, force: true }); }
-  async get<T>(path: string): Promise<T> { return (await (await fetch(`${this.base}/api${path}`)).json()) as T; }
+  async close(): Promise<void> {
+    await this.end();
+    await rm(this.data, { recursive: true, force: true });
+  }
+  async get<T>(path: string): Promise<T> {
+    return (await (await fetch(`${this.base}/api${path}`)).json()) as T;
+  }
   async send<T>(method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
-    const response = await fetch(`${this.base}/api${path}`, { method, headers: { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
+    const response = await fetch(`${this.base}/api${path}`, {
+      method,
+      headers: { 'Content-Type': 'application/json' },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
     return { status: response.status, body: (await response.json().catch(() => ({}))) as T };
   }
 }

@@ -6,15 +6,36 @@ import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 /** A fresh Chromium with a profile of its own. */
 export async function openBrowser(): Promise<{ browser: Browser; close(): Promise<void> }> {
   const profile = await mkdtemp(join(tmpdir(), 'wraithos-profile-'));
-  const browser = await puppeteer.launch({ executablePath: '/usr/bin/chromium', userDataDir: profile, protocolTimeout: 240_000, defaultViewport: { width: 1280, height: 800 }, args: [...(process.getuid?.() === 0 ? ['--no-sandbox'] : []), '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
-  return { browser, async close() { await browser.close(); await rm(profile, { recursive: true, force: true }); } };
+  const browser = await puppeteer.launch({
+    executablePath: '/usr/bin/chromium',
+    userDataDir: profile,
+    protocolTimeout: 240_000,
+    defaultViewport: { width: 1280, height: 800 },
+    args: [
+      ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
+      '--disable-gpu',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+  return {
+    browser,
+    async close() {
+      await browser.close();
+      await rm(profile, { recursive: true, force: true });
+    },
+  };
 }
 
 /** Messages that no page should have written. */
 export function watch(page: Page): string[] {
   const troubles: string[] = [];
   page.on('pageerror', (error) => troubles.push(String((error as Error).message)));
-  page.on('console', (message) => { if (message.type() === 'error' && !/status of 4\d\d/.test(message.text())) troubles.push(message.text()); });
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !/status of 4\d\d/.test(message.text())) troubles.push(message.text());
+  });
   return troubles;
 }
 
@@ -32,7 +53,22 @@ export async function until<T>(what: string, look: () => Promise<T | null | unde
 /** Clicks a button, link or menu entry by what it says. */
 export async function clickText(page: Page, text: string, within = 'body'): Promise<void> {
   const handle = await until(`"${text}" to click`, async () => {
-    const found = await page.evaluateHandle((wanted, scope) => [...document.querySelectorAll(`${scope} button, ${scope} a, ${scope} [role=button]`)].find((el) => { const box = el.getBoundingClientRect(), label = el.getAttribute('aria-label') ?? ''; return box.width > 0 && !(el as HTMLButtonElement).disabled && ((el.textContent ?? '').trim() === wanted || label === wanted || ((el.firstElementChild as HTMLElement | null)?.textContent ?? '').trim() === wanted); }) ?? null, text, within);
+    const found = await page.evaluateHandle(
+      (wanted, scope) =>
+        [...document.querySelectorAll(`${scope} button, ${scope} a, ${scope} [role=button]`)].find((el) => {
+          const box = el.getBoundingClientRect(),
+            label = el.getAttribute('aria-label') ?? '';
+          return (
+            box.width > 0 &&
+            !(el as HTMLButtonElement).disabled &&
+            ((el.textContent ?? '').trim() === wanted ||
+              label === wanted ||
+              ((el.firstElementChild as HTMLElement | null)?.textContent ?? '').trim() === wanted)
+          );
+        }) ?? null,
+      text,
+      within,
+    );
     return found.asElement();
   });
   await (handle as import('puppeteer-core').ElementHandle<Element>).click();
@@ -40,10 +76,22 @@ export async function clickText(page: Page, text: string, within = 'body'): Prom
 
 /** Types a value into the field with this label and takes it over. */
 export async function setField(page: Page, label: string, value: string): Promise<void> {
-  const id = await until(`the field ${label}`, () => page.evaluate((wanted) => [...document.querySelectorAll('.settings label, .render-page label, .modal label')].find((l) => (l.textContent ?? '').trim() === wanted)?.getAttribute('for') ?? null, label));
-  const field = (await page.$(`#${id}`))!, tag = await field.evaluate((el) => el.tagName);
+  const id = await until(`the field ${label}`, () =>
+    page.evaluate(
+      (wanted) =>
+        [...document.querySelectorAll('.settings label, .render-page label, .modal label')]
+          .find((l) => (l.textContent ?? '').trim() === wanted)
+          ?.getAttribute('for') ?? null,
+      label,
+    ),
+  );
+  const field = (await page.$(`#${id}`))!,
+    tag = await field.evaluate((el) => el.tagName);
   if (tag === 'SELECT') {
-    const option = await field.evaluate((el, wanted) => [...(el as HTMLSelectElement).options].find((o) => o.text === wanted)?.value ?? null, value);
+    const option = await field.evaluate(
+      (el, wanted) => [...(el as HTMLSelectElement).options].find((o) => o.text === wanted)?.value ?? null,
+      value,
+    );
     if (option === null) throw new Error(`${label} has no choice "${value}"`);
     await page.select(`#${id}`, option);
     return;
@@ -55,14 +103,24 @@ export async function setField(page: Page, label: string, value: string): Promis
 
 /** Screen place of a place on the picture, from the canvas's own transform. */
 export async function onScreen(page: Page, x: number, y: number): Promise<[number, number]> {
-  return page.evaluate((px, py) => {
-    const canvas = document.querySelector('canvas.picture') as HTMLCanvasElement, box = canvas.getBoundingClientRect(), width = parseFloat(canvas.style.width);
-    return [box.left + (px / width) * box.width, box.top + (py / width) * box.width] as [number, number];
-  }, x, y);
+  return page.evaluate(
+    (px, py) => {
+      const canvas = document.querySelector('canvas.picture') as HTMLCanvasElement,
+        box = canvas.getBoundingClientRect(),
+        width = parseFloat(canvas.style.width);
+      return [box.left + (px / width) * box.width, box.top + (py / width) * box.width] as [number, number];
+    },
+    x,
+    y,
+  );
 }
-export async function clickPicture(page: Page, x: number, y: number): Promise<void> { const [sx, sy] = await onScreen(page, x, y); await page.mouse.click(sx, sy); }
+export async function clickPicture(page: Page, x: number, y: number): Promise<void> {
+  const [sx, sy] = await onScreen(page, x, y);
+  await page.mouse.click(sx, sy);
+}
 export async function dragPicture(page: Page, from: [number, number], to: [number, number]): Promise<void> {
-  const a = await onScreen(page, ...from), b = await onScreen(page, ...to);
+  const a = await onScreen(page, ...from),
+    b = await onScreen(page, ...to);
   await page.mouse.move(...a);
   await page.mouse.down();
   await page.mouse.move((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, { steps: 4 });
@@ -82,6 +140,18 @@ export async function goTo(page: Page, frame: number, first = 1001, count = 96):
 }
 /** Waits until the picture on the screen is the one at the playhead, drawn and settled. */
 export async function settled(page: Page): Promise<void> {
-  await until('the picture', () => page.evaluate(() => { const frame = document.querySelector('[aria-label=Frame]')?.textContent, canvas = document.querySelector('canvas.picture') as HTMLCanvasElement | null, status = document.querySelector('.viewer .status')?.textContent ?? ''; return canvas?.dataset.frame === frame && !status.includes('drawing'); }), 60_000);
+  await until(
+    'the picture',
+    () =>
+      page.evaluate(() => {
+        const frame = document.querySelector('[aria-label=Frame]')?.textContent,
+          canvas = document.querySelector('canvas.picture') as HTMLCanvasElement | null,
+          status = document.querySelector('.viewer .status')?.textContent ?? '';
+        return canvas?.dataset.frame === frame && !status.includes('drawing');
+      }),
+    60_000,
+  );
 }
-export async function saved(page: Page): Promise<void> { await until('the shot to be saved', () => page.$eval('[aria-label=Saving]', (el) => el.textContent === 'saved')); }
+export async function saved(page: Page): Promise<void> {
+  await until('the shot to be saved', () => page.$eval('[aria-label=Saving]', (el) => el.textContent === 'saved'));
+}

@@ -8,9 +8,26 @@ const here = join(dirname(fileURLToPath(import.meta.url)), '..');
 const wasm = join(here, 'dist', 'kernels.wasm');
 mkdirSync(dirname(wasm), { recursive: true });
 const { error, stderr } = await asc.main([
-  join(here, 'assembly', 'index.ts'), '--outFile', wasm, '--runtime', 'stub', '--importMemory', '--sharedMemory',
-  '--initialMemory', '1', '--maximumMemory', '32768', '--enable', 'simd', '--enable', 'threads', '--enable', 'bulk-memory',
-  '-O3', '--noAssert', '--converge',
+  join(here, 'assembly', 'index.ts'),
+  '--outFile',
+  wasm,
+  '--runtime',
+  'stub',
+  '--importMemory',
+  '--sharedMemory',
+  '--initialMemory',
+  '1',
+  '--maximumMemory',
+  '32768',
+  '--enable',
+  'simd',
+  '--enable',
+  'threads',
+  '--enable',
+  'bulk-memory',
+  '-O3',
+  '--noAssert',
+  '--converge',
 ]);
 if (error) {
   console.error(`kernels: ${error.message}\n${stderr.toString()}`);

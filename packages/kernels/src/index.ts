@@ -26,12 +26,23 @@ export const RESERVED_BYTES = 65536;
  * @throws WebAssembly.LinkError when the memory is not shared or larger than the module allows.
  */
 export function loadKernels(memory: WebAssembly.Memory): Kernels {
-  const instance = new WebAssembly.Instance(moduleOnce(), { env: { memory, abort: () => { throw new Error('kernel aborted'); } } });
+  const instance = new WebAssembly.Instance(moduleOnce(), {
+    env: {
+      memory,
+      abort: () => {
+        throw new Error('kernel aborted');
+      },
+    },
+  });
   return instance.exports as unknown as Kernels;
 }
 
 /** Plain twin of the kernel `over`, for its test and for reading: the same arithmetic in the same order, in float32. */
-export function overTwin(front: Float32Array<ArrayBufferLike>, back: Float32Array<ArrayBufferLike>, out: Float32Array<ArrayBufferLike>): void {
+export function overTwin(
+  front: Float32Array<ArrayBufferLike>,
+  back: Float32Array<ArrayBufferLike>,
+  out: Float32Array<ArrayBufferLike>,
+): void {
   const f = Math.fround;
   for (let i = 0; i < front.length; i += 4) {
     const free = f(1 - front[i + 3]!);

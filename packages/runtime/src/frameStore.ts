@@ -8,7 +8,9 @@ import type { MediaInfo } from './probe';
 
 /** Frames in one chunk file. */
 const CHUNK = 24;
-export interface StoredInfo extends MediaInfo { channels: 1 | 3 | 4 }
+export interface StoredInfo extends MediaInfo {
+  channels: 1 | 3 | 4;
+}
 
 /**
  * Source codes of clips on disk, by content hash: `HASH/info.json` and chunk files of raw frames. A clip appears whole, by one
@@ -20,23 +22,41 @@ export class FrameStore {
     if (!/^[0-9a-f]{64}$/.test(hash)) throw new MediaError('that is not the name of a medium');
     return join(this.folder, hash);
   }
-  async has(hash: string): Promise<boolean> { return (await stat(join(this.path(hash), 'info.json')).catch(() => null)) !== null; }
-  async list(): Promise<string[]> { return (await readdir(this.folder).catch(() => [])).filter((n) => /^[0-9a-f]{64}$/.test(n)); }
-  async remove(hash: string): Promise<void> { this.infos.delete(hash); await rm(this.path(hash), { recursive: true, force: true }); }
+  async has(hash: string): Promise<boolean> {
+    return (await stat(join(this.path(hash), 'info.json')).catch(() => null)) !== null;
+  }
+  async list(): Promise<string[]> {
+    return (await readdir(this.folder).catch(() => [])).filter((n) => /^[0-9a-f]{64}$/.test(n));
+  }
+  async remove(hash: string): Promise<void> {
+    this.infos.delete(hash);
+    await rm(this.path(hash), { recursive: true, force: true });
+  }
   /** Throws away what unfinished imports left. */
-  async tidy(): Promise<void> { for (const name of await readdir(this.folder).catch(() => [])) if (name.startsWith('part-')) await rm(join(this.folder, name), { recursive: true, force: true }); }
+  async tidy(): Promise<void> {
+    for (const name of await readdir(this.folder).catch(() => []))
+      if (name.startsWith('part-')) await rm(join(this.folder, name), { recursive: true, force: true });
+  }
 
   /** Decodes a medium into the store. Nothing is left behind where it fails or is cancelled. */
   async add(hash: string, source: string, info: MediaInfo, onFrame?: (done: number) => void, signal?: AbortSignal): Promise<StoredInfo> {
     await mkdir(this.folder, { recursive: true });
-    const need = info.width * info.height * (info.alpha ? 4 : 3) * (info.bitDepth / 8) * info.frames, disk = await statfs(this.folder), free = disk.bavail * disk.bsize;
-    if (need > free * 0.8) throw new MediaError(`its frames need ${Math.ceil(need / 2 ** 30)} GiB, and ${Math.floor(free / 2 ** 30)} GiB are free`);
+    const need = info.width * info.height * (info.alpha ? 4 : 3) * (info.bitDepth / 8) * info.frames,
+      disk = await statfs(this.folder),
+      free = disk.bavail * disk.bsize;
+    if (need > free * 0.8)
+      throw new MediaError(`its frames need ${Math.ceil(need / 2 ** 30)} GiB, and ${Math.floor(free / 2 ** 30)} GiB are free`);
     const part = join(this.folder, `part-${randomUUID()}`);
     await mkdir(part);
     try {
-      let count = 0, chunk: FileHandle | null = null, channels: 1 | 3 | 4 = 3;
+      let count = 0,
+        chunk: FileHandle | null = null,
+        channels: 1 | 3 | 4 = 3;
       for await (const frame of decode(source, info, signal)) {
-        if (count % CHUNK === 0) { await chunk?.close(); chunk = await open(join(part, `${count / CHUNK}.raw`), 'w'); }
+        if (count % CHUNK === 0) {
+          await chunk?.close();
+          chunk = await open(join(part, `${count / CHUNK}.raw`), 'w');
+        }
         channels = frame.channels;
         await chunk!.write(new Uint8Array(frame.data.buffer, frame.data.byteOffset, frame.data.byteLength));
         count++;
@@ -45,9 +65,13 @@ export class FrameStore {
       await chunk?.close();
       const stored: StoredInfo = { ...info, frames: count, channels };
       await writeFile(join(part, 'info.json'), JSON.stringify(stored));
-      await rename(part, this.path(hash)).catch(async (error: NodeJS.ErrnoException) => { if (!(await this.has(hash))) throw error; });
+      await rename(part, this.path(hash)).catch(async (error: NodeJS.ErrnoException) => {
+        if (!(await this.has(hash))) throw error;
+      });
       return stored;
-    } finally { await rm(part, { recursive: true, force: true }); }
+    } finally {
+      await rm(part, { recursive: true, force: true });
+    }
   }
 
   private readonly infos = new Map<string, StoredInfo>();
@@ -55,7 +79,9 @@ export class FrameStore {
   async info(hash: string): Promise<StoredInfo> {
     const known = this.infos.get(hash);
     if (known) return known;
-    const text = await readFile(join(this.path(hash), 'info.json'), 'utf8').catch(() => { throw new MediaError('its frames are not in the store; bring the file in again'); });
+    const text = await readFile(join(this.path(hash), 'info.json'), 'utf8').catch(() => {
+      throw new MediaError('its frames are not in the store; bring the file in again');
+    });
     const info = JSON.parse(text) as StoredInfo;
     this.infos.set(hash, info);
     return info;
@@ -64,17 +90,31 @@ export class FrameStore {
   /** Bytes of one frame as stored. @throws MediaError outside the clip. */
   async raw(hash: string, frame: number): Promise<{ info: StoredInfo; bytes: Buffer }> {
     const info = await this.info(hash);
-    if (!Number.isInteger(frame) || frame < 0 || frame >= info.frames) throw new MediaError(`it has no frame ${frame}; it ends at ${info.frames - 1}`);
-    const size = info.width * info.height * info.channels * (info.bitDepth / 8), file = await open(join(this.path(hash), `${Math.floor(frame / CHUNK)}.raw`));
+    if (!Number.isInteger(frame) || frame < 0 || frame >= info.frames)
+      throw new MediaError(`it has no frame ${frame}; it ends at ${info.frames - 1}`);
+    const size = info.width * info.height * info.channels * (info.bitDepth / 8),
+      file = await open(join(this.path(hash), `${Math.floor(frame / CHUNK)}.raw`));
     try {
-      const bytes = Buffer.allocUnsafeSlow(size), { bytesRead } = await file.read(bytes, 0, size, (frame % CHUNK) * size);
+      const bytes = Buffer.allocUnsafeSlow(size),
+        { bytesRead } = await file.read(bytes, 0, size, (frame % CHUNK) * size);
       if (bytesRead !== size) throw new MediaError('its stored frames are damaged; bring the file in again');
       return { info, bytes };
-    } finally { await file.close(); }
+    } finally {
+      await file.close();
+    }
   }
 
   async codes(hash: string, frame: number): Promise<Codes> {
     const { info, bytes } = await this.raw(hash, frame);
-    return { width: info.width, height: info.height, channels: info.channels, bits: info.bitDepth, data: info.bitDepth === 16 ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2) : new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength) };
+    return {
+      width: info.width,
+      height: info.height,
+      channels: info.channels,
+      bits: info.bitDepth,
+      data:
+        info.bitDepth === 16
+          ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2)
+          : new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength),
+    };
   }
 }

@@ -5,20 +5,44 @@ import type { Shot } from '@wraithos/core/shot';
 import { pictureCodes, writePng } from './write';
 
 export const frameName = (frame: number): string => `${String(frame).padStart(4, '0')}.png`;
-export interface RunResult { drawn: number; kept: number; milliseconds: number; cost: Record<string, number> }
+export interface RunResult {
+  drawn: number;
+  kept: number;
+  milliseconds: number;
+  cost: Record<string, number>;
+}
 
 /**
  * Renders frames to numbered PNG files, in order, with one renderer. Frames that are there already are kept when `resume` is set:
  * every file appears whole, so one that exists is complete.
  */
-export async function renderRun(shot: Shot, sources: Sources, frames: number[], folder: string, options: { bits: 8 | 16; factor?: Factor; resume?: boolean; memoryLimit?: number; renderer?: FrameRenderer; onFrame?: (frame: number, kept: boolean) => void; cancelled?: () => boolean }): Promise<RunResult> {
+export async function renderRun(
+  shot: Shot,
+  sources: Sources,
+  frames: number[],
+  folder: string,
+  options: {
+    bits: 8 | 16;
+    factor?: Factor;
+    resume?: boolean;
+    memoryLimit?: number;
+    renderer?: FrameRenderer;
+    onFrame?: (frame: number, kept: boolean) => void;
+    cancelled?: () => boolean;
+  },
+): Promise<RunResult> {
   await mkdir(folder, { recursive: true });
-  const renderer = options.renderer ?? new FrameRenderer(sources, shot, options.memoryLimit ?? 512 * 2 ** 20, () => performance.now()), result: RunResult = { drawn: 0, kept: 0, milliseconds: 0, cost: {} };
+  const renderer = options.renderer ?? new FrameRenderer(sources, shot, options.memoryLimit ?? 512 * 2 ** 20, () => performance.now()),
+    result: RunResult = { drawn: 0, kept: 0, milliseconds: 0, cost: {} };
   let writing: Promise<void> = Promise.resolve();
   for (const frame of frames) {
     if (options.cancelled?.()) break;
     const path = join(folder, frameName(frame));
-    if (options.resume && (await stat(path).catch(() => null))) { result.kept++; options.onFrame?.(frame, true); continue; }
+    if (options.resume && (await stat(path).catch(() => null))) {
+      result.kept++;
+      options.onFrame?.(frame, true);
+      continue;
+    }
     const begun = performance.now();
     const drawn = await renderer.renderFrame({ shot, frame, factor: options.factor, cancelled: options.cancelled }, (picture, report) => {
       for (const [row, ms] of Object.entries(report.cost)) result.cost[row] = (result.cost[row] ?? 0) + ms;

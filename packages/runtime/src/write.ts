@@ -8,25 +8,100 @@ import { ended } from './ffmpeg';
 
 async function atomically(path: string, write: (part: string) => Promise<unknown>): Promise<void> {
   const part = join(dirname(path), `.part-${randomUUID()}`);
-  try { await write(part); await rename(part, path); } finally { await rm(part, { force: true }); }
+  try {
+    await write(part);
+    await rename(part, path);
+  } finally {
+    await rm(part, { force: true });
+  }
 }
 
 /** Writes codes as a PNG of 8 or 16 bit that appears whole or not at all. */
-export async function writePng(path: string, codes: Uint8Array | Uint16Array, width: number, height: number, channels: 1 | 3 | 4): Promise<void> {
-  const image = sharp(codes, { raw: { width, height, channels } }), deep = codes instanceof Uint16Array;
-  await atomically(path, (part) => image.toColourspace(channels === 1 ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb').png({ compressionLevel: 3, adaptiveFiltering: false }).toFile(part));
+export async function writePng(
+  path: string,
+  codes: Uint8Array | Uint16Array,
+  width: number,
+  height: number,
+  channels: 1 | 3 | 4,
+): Promise<void> {
+  const image = sharp(codes, { raw: { width, height, channels } }),
+    deep = codes instanceof Uint16Array;
+  await atomically(path, (part) =>
+    image
+      .toColourspace(channels === 1 ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb')
+      .png({ compressionLevel: 3, adaptiveFiltering: false })
+      .toFile(part),
+  );
 }
-export const pictureCodes = (picture: Picture, bits: 8 | 16, frame: number): Uint8Array | Uint16Array => encodeCodes(picture, { bits, channels: 3, frame });
+export const pictureCodes = (picture: Picture, bits: 8 | 16, frame: number): Uint8Array | Uint16Array =>
+  encodeCodes(picture, { bits, channels: 3, frame });
 
 /** A matte as 16-bit grey codes. */
-export const matteCodes = (matte: Plane): Uint16Array => Uint16Array.from(matte.data, (v) => Math.round(Math.min(1, Math.max(0, v)) * 65535));
+export const matteCodes = (matte: Plane): Uint16Array =>
+  Uint16Array.from(matte.data, (v) => Math.round(Math.min(1, Math.max(0, v)) * 65535));
 
 /** Makes a WebM (VP9) of numbered PNG files `pattern` (with %04d) that begin at `first`. It appears whole or not at all. */
-export async function writeWebm(path: string, pattern: string, first: number, frames: number, rate: { num: number; den: number }, options: { onFrame?: (done: number) => void; signal?: AbortSignal } = {}): Promise<void> {
+export async function writeWebm(
+  path: string,
+  pattern: string,
+  first: number,
+  frames: number,
+  rate: { num: number; den: number },
+  options: { onFrame?: (done: number) => void; signal?: AbortSignal } = {},
+): Promise<void> {
   await atomically(path, async (part) => {
-    const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-y', '-framerate', `${rate.num}/${rate.den}`, '-start_number', String(first), '-i', pattern, '-frames:v', String(frames), '-vf', 'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int,crop=trunc(iw/2)*2:trunc(ih/2)*2', '-c:v', 'libvpx-vp9', '-crf', '20', '-b:v', '0', '-deadline', 'good', '-cpu-used', '5', '-row-mt', '1', '-pix_fmt', 'yuv420p', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'iec61966-2-1', '-color_range', 'tv', '-progress', 'pipe:1', '-f', 'webm', part], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(
+      'ffmpeg',
+      [
+        '-v',
+        'error',
+        '-nostdin',
+        '-y',
+        '-framerate',
+        `${rate.num}/${rate.den}`,
+        '-start_number',
+        String(first),
+        '-i',
+        pattern,
+        '-frames:v',
+        String(frames),
+        '-vf',
+        'scale=out_color_matrix=bt709:out_range=tv:flags=accurate_rnd+full_chroma_int,crop=trunc(iw/2)*2:trunc(ih/2)*2',
+        '-c:v',
+        'libvpx-vp9',
+        '-crf',
+        '20',
+        '-b:v',
+        '0',
+        '-deadline',
+        'good',
+        '-cpu-used',
+        '5',
+        '-row-mt',
+        '1',
+        '-pix_fmt',
+        'yuv420p',
+        '-colorspace',
+        'bt709',
+        '-color_primaries',
+        'bt709',
+        '-color_trc',
+        'iec61966-2-1',
+        '-color_range',
+        'tv',
+        '-progress',
+        'pipe:1',
+        '-f',
+        'webm',
+        part,
+      ],
+      { stdio: ['ignore', 'pipe', 'pipe'] },
+    );
     options.signal?.addEventListener('abort', () => child.kill('SIGKILL'), { once: true });
-    child.stdout.on('data', (chunk: Buffer) => { const m = [...chunk.toString().matchAll(/frame=(\d+)/g)].pop(); if (m) options.onFrame?.(Number(m[1])); });
+    child.stdout.on('data', (chunk: Buffer) => {
+      const m = [...chunk.toString().matchAll(/frame=(\d+)/g)].pop();
+      if (m) options.onFrame?.(Number(m[1]));
+    });
     await ended(child);
   });
 }

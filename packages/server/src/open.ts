@@ -14,18 +14,55 @@ import { RenderPool } from './jobs/renderPool';
 import { seed } from './seed';
 import type { Folders, Services } from './services';
 
-export interface OpenOptions { root: string; port: number; webFolder: string | null; workerFile: string; demoFolder: string | null; log?: (error: unknown) => void; say?: (line: string) => void }
-export interface Opened { port: number; services: Services; server: Server; close(): Promise<void> }
+export interface OpenOptions {
+  root: string;
+  port: number;
+  webFolder: string | null;
+  workerFile: string;
+  demoFolder: string | null;
+  log?: (error: unknown) => void;
+  say?: (line: string) => void;
+}
+export interface Opened {
+  port: number;
+  services: Services;
+  server: Server;
+  close(): Promise<void>;
+}
 
 /** Starts everything: database, tables, stores, jobs, demo, HTTP. @throws Error in one clear line. */
 export async function open(options: OpenOptions): Promise<Opened> {
   const { root, say = () => undefined, log = (error) => console.error(error) } = options;
-  const folders: Folders = { root, uploads: join(root, 'uploads'), frames: join(root, 'frames'), blobs: join(root, 'samples'), renders: join(root, 'renders'), thumbnails: join(root, 'thumbnails') };
+  const folders: Folders = {
+    root,
+    uploads: join(root, 'uploads'),
+    frames: join(root, 'frames'),
+    blobs: join(root, 'samples'),
+    renders: join(root, 'renders'),
+    thumbnails: join(root, 'thumbnails'),
+  };
   // The port is asked for first: a taken one should cost nothing.
   const server = createServer();
-  await new Promise<void>((resolve, reject) => { server.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'EADDRINUSE' ? new Error(`Port ${options.port} is taken by another program; stop it or choose another one with PORT=4601 npm start.`) : error)); server.listen(options.port, '127.0.0.1', resolve); });
-  const undo: (() => Promise<unknown>)[] = [() => new Promise((resolve) => { server.close(resolve); server.closeAllConnections(); })];
-  const close = async () => { for (const step of undo.splice(0).reverse()) await step(); };
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      reject(
+        error.code === 'EADDRINUSE'
+          ? new Error(`Port ${options.port} is taken by another program; stop it or choose another one with PORT=4601 npm start.`)
+          : error,
+      ),
+    );
+    server.listen(options.port, '127.0.0.1', resolve);
+  });
+  const undo: (() => Promise<unknown>)[] = [
+    () =>
+      new Promise((resolve) => {
+        server.close(resolve);
+        server.closeAllConnections();
+      }),
+  ];
+  const close = async () => {
+    for (const step of undo.splice(0).reverse()) await step();
+  };
   try {
     for (const folder of Object.values(folders)) await mkdir(folder, { recursive: true });
     say('starting the database');
@@ -33,23 +70,39 @@ export async function open(options: OpenOptions): Promise<Opened> {
     undo.push(() => daemon.stop());
     const database = await connect(daemon);
     undo.push(() => database.destroy());
-    const frames = new FrameStore(folders.frames), blobs = new BlobStore(folders.blobs), events = new Events(), pool = new RenderPool(options.workerFile);
+    const frames = new FrameStore(folders.frames),
+      blobs = new BlobStore(folders.blobs),
+      events = new Events(),
+      pool = new RenderPool(options.workerFile);
     undo.push(() => pool.close());
-    const base = { database, frames, blobs, events, folders, pool, log }, jobs = new Jobs(base, { import: importJob(base), render: renderJob(base) }), services: Services = { ...base, jobs };
-    undo.push(async () => { events.close(); await jobs.close(); });
+    const base = { database, frames, blobs, events, folders, pool, log },
+      jobs = new Jobs(base, { import: importJob(base), render: renderJob(base) }),
+      services: Services = { ...base, jobs };
+    undo.push(async () => {
+      events.close();
+      await jobs.close();
+    });
     await agree(services);
     if (options.demoFolder) await seed(services, options.demoFolder, say);
     await jobs.resume();
     server.on('request', createApp(services, options.webFolder));
     return { port: (server.address() as { port: number }).port, services, server, close };
-  } catch (error) { await close(); throw error; }
+  } catch (error) {
+    await close();
+    throw error;
+  }
 }
 
 /** After a crash, rows and files may disagree: media rows without frames go, unfinished files go, uploads nobody waits for go. */
 async function agree(services: Services): Promise<void> {
   await services.frames.tidy();
-  const { manager } = services.database, stored = new Set(await services.frames.list());
+  const { manager } = services.database,
+    stored = new Set(await services.frames.list());
   for (const medium of await manager.find(Medium)) if (!stored.has(medium.hash)) await manager.delete(Medium, { hash: medium.hash });
-  const waiting = (await manager.find(Job, { where: [{ state: 'waiting' }, { state: 'running' }] })).map((job) => String(job.input.folder ?? ''));
-  for (const name of await readdir(services.folders.uploads)) if (!waiting.includes(join(services.folders.uploads, name))) await rm(join(services.folders.uploads, name), { recursive: true, force: true });
+  const waiting = (await manager.find(Job, { where: [{ state: 'waiting' }, { state: 'running' }] })).map((job) =>
+    String(job.input.folder ?? ''),
+  );
+  for (const name of await readdir(services.folders.uploads))
+    if (!waiting.includes(join(services.folders.uploads, name)))
+      await rm(join(services.folders.uploads, name), { recursive: true, force: true });
 }

@@ -10,18 +10,24 @@ import { createShot } from './shots';
 
 /** Puts the demo production in on the first start. A production that people deleted or changed is left as it is. */
 export async function seed(services: Services, demoFolder: string, say: (line: string) => void): Promise<void> {
-  const { manager } = services.database, folder = join(demoFolder, 'TW_010');
+  const { manager } = services.database,
+    folder = join(demoFolder, 'TW_010');
   if (!existsSync(folder)) return;
   const bring = async (file: string) => {
-    const path = join(folder, file), hash = await hashMedium(path);
-    if (!(await services.frames.has(hash))) { say(`reading ${file}`); await services.frames.add(hash, path, await probe(path)); }
+    const path = join(folder, file),
+      hash = await hashMedium(path);
+    if (!(await services.frames.has(hash))) {
+      say(`reading ${file}`);
+      await services.frames.add(hash, path, await probe(path));
+    }
     await manager.upsert(Medium, { hash, name: file, info: await services.frames.info(hash), created: new Date() }, ['hash']);
     return { hash };
   };
   // The frames of the demo are read again where somebody emptied the store.
   const media = { performance: await bring('performance.mp4'), clean: await bring('clean.png'), occluder: await bring('occluder.png') };
   if (await manager.count(Production)) return;
-  const samples = async (name: string) => services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(folder, `track-${name}.json`), 'utf8'))));
+  const samples = async (name: string) =>
+    services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(folder, `track-${name}.json`), 'utf8'))));
   const production = { id: randomUUID(), name: 'Tidewatch', created: new Date() };
   await manager.insert(Production, production);
   await createShot(services, production.id, finished(media, { pin: await samples('pin'), lantern: await samples('lantern') }));

@@ -8,33 +8,71 @@ import { needed, notBuilt, numberOption, pathOf, progress, progressEnd, UsageErr
 
 const text = { type: 'string' } as const;
 export const matte: Verb = {
-  name: 'matte', usage: "<media> --difference clean.png | --chroma '#00b140' [--threshold 5] [--softness 3] [--tolerance 30] [--smooth 3] [--shadow kept|dropped] [--grow 0] [--blur 0] [--despeckle 0] [--fill-holes 0] --out DIR",
-  about: 'Makes a matte of every frame as 16-bit grey PNG files. Threshold and softness in percent, lengths in pixels, areas in square pixels.',
-  options: { difference: text, chroma: text, luma: text, colour: text, threshold: text, softness: text, tolerance: text, smooth: text, shadow: text, grow: text, blur: text, despeckle: text, 'fill-holes': text, out: text }, positionals: [1, 1],
+  name: 'matte',
+  usage:
+    "<media> --difference clean.png | --chroma '#00b140' [--threshold 5] [--softness 3] [--tolerance 30] [--smooth 3] [--shadow kept|dropped] [--grow 0] [--blur 0] [--despeckle 0] [--fill-holes 0] --out DIR",
+  about:
+    'Makes a matte of every frame as 16-bit grey PNG files. Threshold and softness in percent, lengths in pixels, areas in square pixels.',
+  options: {
+    difference: text,
+    chroma: text,
+    luma: text,
+    colour: text,
+    threshold: text,
+    softness: text,
+    tolerance: text,
+    smooth: text,
+    shadow: text,
+    grow: text,
+    blur: text,
+    despeckle: text,
+    'fill-holes': text,
+    out: text,
+  },
+  positionals: [1, 1],
   async run(given) {
     for (const name of ['luma', 'colour']) if (given.values[name] !== undefined) notBuilt(`--${name}`);
     const { difference, chroma, shadow = 'dropped' } = given.values as Record<string, string | undefined>;
-    if ((difference === undefined) === (chroma === undefined)) throw new UsageError('Say either --difference clean.png or --chroma "#rrggbb".');
+    if ((difference === undefined) === (chroma === undefined))
+      throw new UsageError('Say either --difference clean.png or --chroma "#rrggbb".');
     if (shadow !== 'kept' && shadow !== 'dropped') throw new UsageError(`--shadow wants kept or dropped, not "${shadow}".`);
-    if (chroma !== undefined && !/^#[0-9a-f]{6}$/i.test(chroma)) throw new UsageError(`--chroma wants a colour such as "#00b140", not "${chroma}".`);
-    const out = pathOf(needed(given, 'out')), positive = (n: number) => n >= 0, option = (name: string, value: number, check = positive) => numberOption(given, name, value, check, 'a number that is not negative');
-    const refine = { grow: numberOption(given, 'grow', 0, (n) => Math.abs(n) <= 100, 'a number from -100 to 100'), blur: option('blur', 0), despeckle: option('despeckle', 0), fillHoles: option('fill-holes', 0) };
-    const threshold = option('threshold', 5), softness = option('softness', chroma ? 20 : 3), tolerance = option('tolerance', 30), smooth = option('smooth', 3);
-    const medium = await openMedium(pathOf(given.positionals[0]!)), { info, store, hash } = medium, arena = new Arena(16 * info.width * info.height * 16), size = [info.width, info.height] as const;
+    if (chroma !== undefined && !/^#[0-9a-f]{6}$/i.test(chroma))
+      throw new UsageError(`--chroma wants a colour such as "#00b140", not "${chroma}".`);
+    const out = pathOf(needed(given, 'out')),
+      positive = (n: number) => n >= 0,
+      option = (name: string, value: number, check = positive) => numberOption(given, name, value, check, 'a number that is not negative');
+    const refine = {
+      grow: numberOption(given, 'grow', 0, (n) => Math.abs(n) <= 100, 'a number from -100 to 100'),
+      blur: option('blur', 0),
+      despeckle: option('despeckle', 0),
+      fillHoles: option('fill-holes', 0),
+    };
+    const threshold = option('threshold', 5),
+      softness = option('softness', chroma ? 20 : 3),
+      tolerance = option('tolerance', 30),
+      smooth = option('smooth', 3);
+    const medium = await openMedium(pathOf(given.positionals[0]!)),
+      { info, store, hash } = medium,
+      arena = new Arena(16 * info.width * info.height * 16),
+      size = [info.width, info.height] as const;
     let clean: Picture | null = null;
     if (difference) {
       const other = await openMedium(pathOf(difference));
-      if (other.info.width !== info.width || other.info.height !== info.height) throw new Error(`The clean plate is ${other.info.width} x ${other.info.height}, the medium ${info.width} x ${info.height}.`);
+      if (other.info.width !== info.width || other.info.height !== info.height)
+        throw new Error(`The clean plate is ${other.info.width} x ${other.info.height}, the medium ${info.width} x ${info.height}.`);
       clean = decodeCodes(await other.store.codes(other.hash, 0), 'srgb', arena.takePicture(...size));
     }
     await mkdir(out, { recursive: true });
     const key = chroma ? ([1, 3, 5].map((i) => parseInt(chroma.slice(i, i + 2), 16) / 255) as [number, number, number]) : null;
     for (let f = 0; f < info.frames; f++) {
       const plate = decodeCodes(await store.codes(hash, f), 'srgb', arena.takePicture(...size));
-      const made = clean ? differenceMatte(plate, clean, { threshold, softness, smooth, shadow }, arena) : chromaMatte(plate, key!, { tolerance, softness }, arena);
+      const made = clean
+        ? differenceMatte(plate, clean, { threshold, softness, smooth, shadow }, arena)
+        : chromaMatte(plate, key!, { tolerance, softness }, arena);
       refineMatte(made, refine, arena);
       await writePng(join(out, frameName(f)), matteCodes(made), info.width, info.height, 1);
-      arena.give(plate); arena.give(made);
+      arena.give(plate);
+      arena.give(made);
       progress(`frame ${f + 1} of ${info.frames}`);
     }
     progressEnd();

@@ -8,12 +8,19 @@ import { needed, pathOf, UsageError, type Verb } from '../command';
 const MOST = 61;
 
 export const plate: Verb = {
-  name: 'plate', usage: '<media> --out clean.png', about: 'Builds a clean plate from a locked shot: the middle value of each pixel over time.', options: { out: { type: 'string' } }, positionals: [1, 1],
+  name: 'plate',
+  usage: '<media> --out clean.png',
+  about: 'Builds a clean plate from a locked shot: the middle value of each pixel over time.',
+  options: { out: { type: 'string' } },
+  positionals: [1, 1],
   async run(given) {
-    const out = pathOf(needed(given, 'out')), { store, hash, info } = await openMedium(pathOf(given.positionals[0]!));
+    const out = pathOf(needed(given, 'out')),
+      { store, hash, info } = await openMedium(pathOf(given.positionals[0]!));
     if (!out.endsWith('.png')) throw new UsageError('--out wants a .png file.');
-    const count = Math.min(MOST, info.frames), frames: Codes[] = [];
-    for (let i = 0; i < count; i++) frames.push(await store.codes(hash, count === 1 ? 0 : Math.round((i * (info.frames - 1)) / (count - 1))));
+    const count = Math.min(MOST, info.frames),
+      frames: Codes[] = [];
+    for (let i = 0; i < count; i++)
+      frames.push(await store.codes(hash, count === 1 ? 0 : Math.round((i * (info.frames - 1)) / (count - 1))));
     const clean = temporalMedian(frames);
     await writePng(out, clean.data, clean.width, clean.height, clean.channels);
     return { out: given.values.out, frames: count, width: clean.width, height: clean.height };

@@ -7,16 +7,25 @@ import { fileSources } from '../media';
 import { needed, notBuilt, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 export async function openShot(path: string): Promise<Shot> {
-  const text = await readFile(path, 'utf8').catch(() => { throw new Error(`${path}: there is no such file.`); });
+  const text = await readFile(path, 'utf8').catch(() => {
+    throw new Error(`${path}: there is no such file.`);
+  });
   let data: unknown;
-  try { data = JSON.parse(text); } catch { throw new Error(`${path}: this is not a shot document (it is not JSON).`); }
+  try {
+    data = JSON.parse(text);
+  } catch {
+    throw new Error(`${path}: this is not a shot document (it is not JSON).`);
+  }
   return readShot(data);
 }
 
 /** "A-B" or "A" within the shot. */
 function range(text: string | undefined, shot: Shot): number[] {
-  const match = /^(\d+)(?:-(\d+))?$/.exec(text ?? `${shot.first}-${shot.last}`), a = Number(match?.[1]), b = Number(match?.[2] ?? match?.[1]);
-  if (!match || b < a || a < shot.first || b > shot.last) throw new UsageError(`--frames wants A-B within ${shot.first}-${shot.last}, not "${String(text)}".`);
+  const match = /^(\d+)(?:-(\d+))?$/.exec(text ?? `${shot.first}-${shot.last}`),
+    a = Number(match?.[1]),
+    b = Number(match?.[2] ?? match?.[1]);
+  if (!match || b < a || a < shot.first || b > shot.last)
+    throw new UsageError(`--frames wants A-B within ${shot.first}-${shot.last}, not "${String(text)}".`);
   return Array.from({ length: b - a + 1 }, (_, i) => a + i);
 }
 
@@ -24,23 +33,54 @@ const round = (n: number) => Math.round(n * 100) / 100;
 const factors: Record<string, Factor> = { '1': 1, '1/2': 2, '1/4': 4 };
 
 export const render: Verb = {
-  name: 'render', usage: '<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format png|png16|webm] [--resume] --out PATH', about: 'Renders a shot: numbered PNG files in a folder, or one WebM file.',
-  options: { frames: { type: 'string' }, scale: { type: 'string' }, format: { type: 'string' }, resume: { type: 'boolean' }, out: { type: 'string' } }, positionals: [1, 1],
+  name: 'render',
+  usage: '<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format png|png16|webm] [--resume] --out PATH',
+  about: 'Renders a shot: numbered PNG files in a folder, or one WebM file.',
+  options: {
+    frames: { type: 'string' },
+    scale: { type: 'string' },
+    format: { type: 'string' },
+    resume: { type: 'boolean' },
+    out: { type: 'string' },
+  },
+  positionals: [1, 1],
   async run(given) {
-    const path = pathOf(given.positionals[0]!), out = pathOf(needed(given, 'out')), format = String(given.values.format ?? 'png16');
+    const path = pathOf(given.positionals[0]!),
+      out = pathOf(needed(given, 'out')),
+      format = String(given.values.format ?? 'png16');
     if (['exr', 'mp4', 'mov'].includes(format)) notBuilt(`--format ${format}`);
     if (!['png', 'png16', 'webm'].includes(format)) throw new UsageError(`--format wants png, png16 or webm, not "${format}".`);
     const factor = factors[String(given.values.scale ?? '1')];
     if (!factor) throw new UsageError(`--scale wants 1, 1/2 or 1/4, not "${String(given.values.scale)}".`);
-    const shot = await openShot(path), frames = range(given.values.frames as string | undefined, shot), video = format === 'webm';
+    const shot = await openShot(path),
+      frames = range(given.values.frames as string | undefined, shot),
+      video = format === 'webm';
     await mkdir(video ? dirname(out) : out, { recursive: true });
     const folder = video ? await mkdtemp(join(dirname(out), '.wraith-')) : out;
     try {
-      const done = await renderRun(shot, fileSources(path), frames, folder, { bits: format === 'png16' ? 16 : 8, factor, resume: given.values.resume === true, onFrame: (frame, kept) => progress(`frame ${frame}${kept ? ' (kept)' : ''}`) });
+      const done = await renderRun(shot, fileSources(path), frames, folder, {
+        bits: format === 'png16' ? 16 : 8,
+        factor,
+        resume: given.values.resume === true,
+        onFrame: (frame, kept) => progress(`frame ${frame}${kept ? ' (kept)' : ''}`),
+      });
       if (video) await writeWebm(out, join(folder, '%04d.png'), frames[0]!, frames.length, shot.rate);
       progressEnd();
       const each = done.drawn ? done.milliseconds / done.drawn : 0;
-      return { out: given.values.out, frames: frames.length, kept: done.kept, first: frames[0], last: frames[frames.length - 1], files: video ? undefined : frames.map(frameName), millisecondsPerFrame: round(each), cost: Object.fromEntries(Object.entries(done.cost).map(([row, ms]) => [shot.rows[row]?.name ?? row, round(ms / Math.max(1, done.drawn))])) };
-    } finally { if (video) await rm(folder, { recursive: true, force: true }); }
+      return {
+        out: given.values.out,
+        frames: frames.length,
+        kept: done.kept,
+        first: frames[0],
+        last: frames[frames.length - 1],
+        files: video ? undefined : frames.map(frameName),
+        millisecondsPerFrame: round(each),
+        cost: Object.fromEntries(
+          Object.entries(done.cost).map(([row, ms]) => [shot.rows[row]?.name ?? row, round(ms / Math.max(1, done.drawn))]),
+        ),
+      };
+    } finally {
+      if (video) await rm(folder, { recursive: true, force: true });
+    }
   },
 };

@@ -5,21 +5,55 @@ import { openMedium } from '../media';
 import { needed, notBuilt, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 export const track: Verb = {
-  name: 'track', usage: '<media> --at X,Y [--frame N] [--pattern 41] [--search 81] [--stop] [--out track.json]', about: 'Follows a point, to the end of the medium (JSON). Frames count from 0; pixel centres at +0.5.',
-  options: { at: { type: 'string' }, frame: { type: 'string' }, pattern: { type: 'string' }, search: { type: 'string' }, mode: { type: 'string' }, to: { type: 'string' }, stop: { type: 'boolean' }, out: { type: 'string' } }, positionals: [1, 1],
+  name: 'track',
+  usage: '<media> --at X,Y [--frame N] [--pattern 41] [--search 81] [--stop] [--out track.json]',
+  about: 'Follows a point, to the end of the medium (JSON). Frames count from 0; pixel centres at +0.5.',
+  options: {
+    at: { type: 'string' },
+    frame: { type: 'string' },
+    pattern: { type: 'string' },
+    search: { type: 'string' },
+    mode: { type: 'string' },
+    to: { type: 'string' },
+    stop: { type: 'boolean' },
+    out: { type: 'string' },
+  },
+  positionals: [1, 1],
   async run(given) {
     const mode = given.values.mode ?? 'point';
     if (mode !== 'point') notBuilt(['pair', 'plane'].includes(String(mode)) ? `--mode ${String(mode)}` : `A mode "${String(mode)}"`);
     if (given.values.to !== undefined) throw new UsageError('--to goes with --mode pair or plane, which are not built yet.');
-    const at = pairOption(needed(given, 'at'), 'at'), odd = (n: number) => Number.isInteger(n) && n >= 7 && n % 2 === 1 && n <= 301;
-    const pattern = numberOption(given, 'pattern', 41, odd, 'an odd number of pixels from 7 to 301'), search = numberOption(given, 'search', Math.max(81, pattern + 20), (n) => Number.isInteger(n) && n > pattern && n <= 801, `a whole number of pixels above the pattern (${pattern})`);
-    const { store, hash, info } = await openMedium(pathOf(given.positionals[0]!)), first = numberOption(given, 'frame', 0, (n) => Number.isInteger(n) && n >= 0 && n < info.frames, `a frame from 0 to ${info.frames - 1}`);
-    if (!(at[0] >= 0 && at[1] >= 0 && at[0] <= info.width && at[1] <= info.height)) throw new UsageError(`--at ${at.join(',')} lies outside the picture (${info.width} x ${info.height}).`);
-    const luma = async (frame: number) => { const codes = await store.codes(hash, frame); return lumaOfCodes(codes, newPlane(codes.width, codes.height)); };
-    const tracker = new PointTracker(await luma(first), first, at, { pattern, search }), samples: TrackSample[] = [tracker.start];
+    const at = pairOption(needed(given, 'at'), 'at'),
+      odd = (n: number) => Number.isInteger(n) && n >= 7 && n % 2 === 1 && n <= 301;
+    const pattern = numberOption(given, 'pattern', 41, odd, 'an odd number of pixels from 7 to 301'),
+      search = numberOption(
+        given,
+        'search',
+        Math.max(81, pattern + 20),
+        (n) => Number.isInteger(n) && n > pattern && n <= 801,
+        `a whole number of pixels above the pattern (${pattern})`,
+      );
+    const { store, hash, info } = await openMedium(pathOf(given.positionals[0]!)),
+      first = numberOption(
+        given,
+        'frame',
+        0,
+        (n) => Number.isInteger(n) && n >= 0 && n < info.frames,
+        `a frame from 0 to ${info.frames - 1}`,
+      );
+    if (!(at[0] >= 0 && at[1] >= 0 && at[0] <= info.width && at[1] <= info.height))
+      throw new UsageError(`--at ${at.join(',')} lies outside the picture (${info.width} x ${info.height}).`);
+    const luma = async (frame: number) => {
+      const codes = await store.codes(hash, frame);
+      return lumaOfCodes(codes, newPlane(codes.width, codes.height));
+    };
+    const tracker = new PointTracker(await luma(first), first, at, { pattern, search }),
+      samples: TrackSample[] = [tracker.start];
     let stopped = false;
     for (let f = first + 1; f < info.frames; f++) {
-      const sample: TrackSample = stopped ? { ...samples[samples.length - 1]!, frame: f, x: null, y: null, confidence: 0, state: 'lost' } : tracker.step(await luma(f), f);
+      const sample: TrackSample = stopped
+        ? { ...samples[samples.length - 1]!, frame: f, x: null, y: null, confidence: 0, state: 'lost' }
+        : tracker.step(await luma(f), f);
       if (given.values.stop && sample.state === 'lost') stopped = true;
       samples.push(sample);
       progress(`frame ${f} of ${info.frames - 1}: ${sample.state}`);

@@ -10,7 +10,14 @@ export type Lane = 'whole' | 'foreground' | 'front' | 'on' | 'behind' | 'backgro
 export const lanes: readonly Lane[] = ['whole', 'foreground', 'front', 'on', 'behind', 'background'];
 
 export interface Param<V> {
-  kind: string; default: V; title: string; help?: string; group?: string; unit?: string; range?: readonly [number, number]; step?: number;
+  kind: string;
+  default: V;
+  title: string;
+  help?: string;
+  group?: string;
+  unit?: string;
+  range?: readonly [number, number];
+  step?: number;
   /** May be a curve over time. */
   curve?: boolean;
   of?: readonly string[];
@@ -37,28 +44,59 @@ export const param = {
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- a table of parameters of different value types
 export type Params = Record<string, Param<any>>;
 
-type ValueOf<P> = P extends { kind: 'choice'; of: readonly (infer C)[] } ? C : P extends { kind: 'colour' } ? readonly [number, number, number] : P extends { kind: 'point' } ? readonly [number, number] : number;
+type ValueOf<P> = P extends { kind: 'choice'; of: readonly (infer C)[] }
+  ? C
+  : P extends { kind: 'colour' }
+    ? readonly [number, number, number]
+    : P extends { kind: 'point' }
+      ? readonly [number, number]
+      : number;
 /** Values as `render` gets them. */
 export type Values<P> = { readonly [K in keyof P]: ValueOf<P[K]> };
 /** Values as the document stores them. */
 export type StoredValue = number | string | readonly [number, number];
 
 export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount';
-export interface Input { kind: InputKind; optional?: boolean; size?: 'draft' | 'quarter'; title: string }
+export interface Input {
+  kind: InputKind;
+  optional?: boolean;
+  size?: 'draft' | 'quarter';
+  title: string;
+}
 export type Inputs = Record<string, Input>;
 type Got<K extends InputKind> = K extends 'matte' ? Plane : K extends 'mount' ? Pose : Picture;
 /** What an effect reads; an optional input that is not there is null. */
-export type Read<I extends Inputs> = { readonly [K in keyof I]: I[K] extends { optional: true } ? Got<I[K]['kind']> | null : Got<I[K]['kind']> };
+export type Read<I extends Inputs> = {
+  readonly [K in keyof I]: I[K] extends { optional: true } ? Got<I[K]['kind']> | null : Got<I[K]['kind']>;
+};
 
 /** What a picture is drawn with: where rasters come from, the frame, and the size against the whole shot. */
-export interface Draw { pictures: Pictures; frame: number; width: number; height: number; scale: number; framesPerSecond: number; subjectPixels: number; subjectMetres: number }
+export interface Draw {
+  pictures: Pictures;
+  frame: number;
+  width: number;
+  height: number;
+  scale: number;
+  framesPerSecond: number;
+  subjectPixels: number;
+  subjectMetres: number;
+}
 
 /**
  * Pictures for the lanes. `changed` is the picture below, changed; `layer` is premultiplied and blended by the row's own blend;
  * `light` spills past edges and is laid on by linear screen. A dissolve gives `removal` (0..1, what shows the clean plate),
  * `fading` (how far traces have gone there, 0..1), `skin` on the subject and flakes `front` and `behind`.
  */
-export interface Layers { changed?: Picture; layer?: Picture; light?: Picture; removal?: Plane; fading?: Plane; skin?: Picture; front?: Picture; behind?: Picture }
+export interface Layers {
+  changed?: Picture;
+  layer?: Picture;
+  light?: Picture;
+  removal?: Plane;
+  fading?: Plane;
+  skin?: Picture;
+  front?: Picture;
+  behind?: Picture;
+}
 
 export type Handle<P> =
   | { shape: 'point'; moves: keyof P & string }
@@ -66,9 +104,13 @@ export type Handle<P> =
   | { shape: 'arrow'; turns: keyof P & string; stretches: keyof P & string; about: keyof P & string };
 
 export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S = unknown> {
-  type: string; version: number; title: string; summary: string;
+  type: string;
+  version: number;
+  title: string;
+  summary: string;
   lanes: readonly Lane[];
-  params: P; inputs: I;
+  params: P;
+  inputs: I;
   upgrade?(old: Record<string, StoredValue>, version: number): Record<string, StoredValue>;
   /** True where the step may be left out, bit-exact. `at` gives the values at other frames of the row, for what has a past. */
   idle?(v: Values<P>, frameInRow: number, at: (frameInRow: number) => Values<P>): boolean;
@@ -81,7 +123,8 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
     reads(v: Values<P>, before: Values<P>): readonly (keyof I & string)[];
     /** What the values were before the row began. */
     before: Partial<Values<P>>;
-    start(): S; bytes(state: S): number;
+    start(): S;
+    bytes(state: S): number;
     /** One frame on. `before` are the values one frame earlier. Lengths and points are whole-shot pixels here. */
     step(state: S, v: Values<P>, before: Values<P>, read: Read<I>, draw: Draw): S;
   };

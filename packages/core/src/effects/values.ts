@@ -7,9 +7,13 @@ export type Curves = Readonly<Record<string, Curve>>;
 
 /** The stored value of one parameter at a frame of the row: its curve's, or else the plain one. */
 export function storedAt(name: string, stored: StoredValue, curves: Curves, frameInRow: number): StoredValue {
-  if (typeof stored === 'number') { const curve = curves[name]; return curve ? valueAt(curve, frameInRow) : stored; }
+  if (typeof stored === 'number') {
+    const curve = curves[name];
+    return curve ? valueAt(curve, frameInRow) : stored;
+  }
   if (typeof stored === 'string') return stored;
-  const x = curves[`${name}.x`], y = curves[`${name}.y`];
+  const x = curves[`${name}.x`],
+    y = curves[`${name}.y`];
   return x || y ? [x ? valueAt(x, frameInRow) : stored[0], y ? valueAt(y, frameInRow) : stored[1]] : stored;
 }
 
@@ -20,15 +24,26 @@ export function linearColour(hex: string): [number, number, number] {
 }
 
 /** Values as an effect gets them at a frame of its row: shares as 0..1, colours linear, lengths and points times `scale`. */
-export function valuesAt(params: Params, values: Readonly<Record<string, StoredValue>>, curves: Curves, frameInRow: number, scale: number): Values<Params> {
+export function valuesAt(
+  params: Params,
+  values: Readonly<Record<string, StoredValue>>,
+  curves: Curves,
+  frameInRow: number,
+  scale: number,
+): Values<Params> {
   const out: Record<string, unknown> = {};
   for (const [name, p] of Object.entries(params)) {
     const stored = storedAt(name, values[name] ?? (p.default as StoredValue), curves, frameInRow);
-    out[name] = p.kind === 'length' ? (stored as number) * scale
-      : p.kind === 'share' ? (stored as number) / 100
-        : p.kind === 'colour' ? linearColour(stored as string)
-          : p.kind === 'point' ? [(stored as [number, number])[0] * scale, (stored as [number, number])[1] * scale]
-            : stored;
+    out[name] =
+      p.kind === 'length'
+        ? (stored as number) * scale
+        : p.kind === 'share'
+          ? (stored as number) / 100
+          : p.kind === 'colour'
+            ? linearColour(stored as string)
+            : p.kind === 'point'
+              ? [(stored as [number, number])[0] * scale, (stored as [number, number])[1] * scale]
+              : stored;
   }
   return out as Values<Params>;
 }

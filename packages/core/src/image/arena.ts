@@ -44,8 +44,10 @@ export class Arena implements Pictures {
   private take(length: number): { data: Float32Array<ArrayBufferLike>; address: number } {
     const size = Math.max(ALIGN, Math.ceil((length * 4) / ALIGN) * ALIGN);
     const index = this.gaps.findIndex((gap) => gap.size >= size);
-    if (index < 0) throw new Error(`Arena.take: no room for ${Math.round(size / MEBIBYTE)} MiB beside ${Math.round(this.used / MEBIBYTE)} MiB in use`);
-    const gap = this.gaps[index]!, address = gap.start;
+    if (index < 0)
+      throw new Error(`Arena.take: no room for ${Math.round(size / MEBIBYTE)} MiB beside ${Math.round(this.used / MEBIBYTE)} MiB in use`);
+    const gap = this.gaps[index]!,
+      address = gap.start;
     if (gap.size === size) this.gaps.splice(index, 1);
     else this.gaps[index] = { start: gap.start + size, size: gap.size - size };
     this.taken.set(address, size);
@@ -72,14 +74,23 @@ export class Arena implements Pictures {
     let at = this.gaps.findIndex((gap) => gap.start > address);
     if (at < 0) at = this.gaps.length;
     this.gaps.splice(at, 0, { start: address, size });
-    const after = this.gaps[at + 1], self = this.gaps[at]!;
-    if (after && self.start + self.size === after.start) { self.size += after.size; this.gaps.splice(at + 1, 1); }
+    const after = this.gaps[at + 1],
+      self = this.gaps[at]!;
+    if (after && self.start + self.size === after.start) {
+      self.size += after.size;
+      this.gaps.splice(at + 1, 1);
+    }
     const before = this.gaps[at - 1];
-    if (before && before.start + before.size === self.start) { before.size += self.size; this.gaps.splice(at, 1); }
+    if (before && before.start + before.size === self.start) {
+      before.size += self.size;
+      this.gaps.splice(at, 1);
+    }
   }
 
   /** How many rasters are out. */
-  get inUse(): number { return this.taken.size; }
+  get inUse(): number {
+    return this.taken.size;
+  }
 
   /** Gives back everything: after a frame that failed or was cancelled. */
   reset(): void {

@@ -13,7 +13,8 @@ const encoded = {
   darken: (b: number, s: number) => Math.min(b, s),
   overlay: (b: number, s: number) => hardLight(s, b),
   'hard light': hardLight,
-  'soft light': (b: number, s: number) => (s <= 0.5 ? b - (1 - 2 * s) * b * (1 - b) : b + (2 * s - 1) * ((b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b)) - b)),
+  'soft light': (b: number, s: number) =>
+    s <= 0.5 ? b - (1 - 2 * s) * b * (1 - b) : b + (2 * s - 1) * ((b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b)) - b),
   difference: (b: number, s: number) => Math.abs(b - s),
 };
 function hardLight(b: number, s: number): number {
@@ -24,7 +25,18 @@ const linear = {
   screen: (b: number, s: number) => (b <= 1 && s <= 1 ? b + s - b * s : Math.max(b, s)),
 };
 
-export const blendNames = ['normal', 'add', 'screen', 'multiply', 'lighten', 'darken', 'overlay', 'soft light', 'hard light', 'difference'] as const;
+export const blendNames = [
+  'normal',
+  'add',
+  'screen',
+  'multiply',
+  'lighten',
+  'darken',
+  'overlay',
+  'soft light',
+  'hard light',
+  'difference',
+] as const;
 export type Blend = (typeof blendNames)[number];
 
 /** The formula of one blend on straight colours in linear light. */
@@ -39,11 +51,16 @@ function formula(blend: Blend): (b: number, s: number) => number {
  * co = cs as (1 - ab) + cb ab (1 - as) + as ab B(cb, cs). Add is the plus operator on premultiplied values.
  */
 export function blendOver(source: Picture, backdrop: Picture, blend: Blend, opacity: number, pictures: Pictures): Picture {
-  const out = pictures.takePicture(backdrop.width, backdrop.height), s = source.data, b = backdrop.data, o = out.data, n = o.length;
+  const out = pictures.takePicture(backdrop.width, backdrop.height),
+    s = source.data,
+    b = backdrop.data,
+    o = out.data,
+    n = o.length;
   if (blend === 'normal') {
     if (opacity === 1) {
       // Kept pictures live outside the arena; the twin gives the same bits as the kernel, wherever they are.
-      if (source.address !== undefined && backdrop.address !== undefined && out.address !== undefined) pictures.kernels.over(source.address, backdrop.address, out.address, n >> 2);
+      if (source.address !== undefined && backdrop.address !== undefined && out.address !== undefined)
+        pictures.kernels.over(source.address, backdrop.address, out.address, n >> 2);
       else overTwin(s, b, o);
       return out;
     }
@@ -62,11 +79,17 @@ export function blendOver(source: Picture, backdrop: Picture, blend: Blend, opac
   }
   const f = formula(blend);
   for (let i = 0; i < n; i += 4) {
-    const as = s[i + 3]! * opacity, ab = b[i + 3]!;
-    if (!(as > 0)) { for (let c = 0; c < 4; c++) o[i + c] = b[i + c]!; continue; }
-    const ks = 1 / s[i + 3]!, kb = ab > 0 ? 1 / ab : 0;
+    const as = s[i + 3]! * opacity,
+      ab = b[i + 3]!;
+    if (!(as > 0)) {
+      for (let c = 0; c < 4; c++) o[i + c] = b[i + c]!;
+      continue;
+    }
+    const ks = 1 / s[i + 3]!,
+      kb = ab > 0 ? 1 / ab : 0;
     for (let c = 0; c < 3; c++) {
-      const cs = s[i + c]! * ks, cb = b[i + c]! * kb;
+      const cs = s[i + c]! * ks,
+        cb = b[i + c]! * kb;
       o[i + c] = cs * as * (1 - ab) + b[i + c]! * (1 - as) + as * ab * f(cb, cs);
     }
     o[i + 3] = as + ab - as * ab;
@@ -76,10 +99,14 @@ export function blendOver(source: Picture, backdrop: Picture, blend: Blend, opac
 
 /** Lays light (which has no alpha of its own) on a picture by linear screen: a + b - ab up to 1, and never below either. */
 export function screenLight(light: Picture, below: Picture, opacity: number, pictures: Pictures): Picture {
-  const out = pictures.takePicture(below.width, below.height), l = light.data, b = below.data, o = out.data;
+  const out = pictures.takePicture(below.width, below.height),
+    l = light.data,
+    b = below.data,
+    o = out.data;
   for (let i = 0; i < o.length; i += 4) {
     for (let c = 0; c < 3; c++) {
-      const x = l[i + c]! * opacity, y = b[i + c]!;
+      const x = l[i + c]! * opacity,
+        y = b[i + c]!;
       o[i + c] = x <= 0 ? y : x <= 1 && y <= 1 ? x + y - x * y : Math.max(x, y);
     }
     o[i + 3] = b[i + 3]!;
@@ -89,7 +116,11 @@ export function screenLight(light: Picture, below: Picture, opacity: number, pic
 
 /** `before` where the mask is 0, `after` where it is 1, into a new picture; exact at both ends. */
 export function mixByMask(before: Picture, after: Picture, mask: Plane, pictures: Pictures): Picture {
-  const out = pictures.takePicture(before.width, before.height), a = before.data, b = after.data, m = mask.data, o = out.data;
+  const out = pictures.takePicture(before.width, before.height),
+    a = before.data,
+    b = after.data,
+    m = mask.data,
+    o = out.data;
   for (let p = 0, i = 0; p < m.length; p++, i += 4) {
     const k = m[p]!;
     if (k <= 0) for (let c = 0; c < 4; c++) o[i + c] = a[i + c]!;
@@ -101,7 +132,12 @@ export function mixByMask(before: Picture, after: Picture, mask: Plane, pictures
 
 /** `base + weight (after - before)`: what an effect changed, laid onto another picture. `base` may be `before`. */
 export function addDifference(base: Picture, before: Picture, after: Picture, weight: Plane, pictures: Pictures): Picture {
-  const out = pictures.takePicture(base.width, base.height), p = base.data, a = before.data, b = after.data, w = weight.data, o = out.data;
+  const out = pictures.takePicture(base.width, base.height),
+    p = base.data,
+    a = before.data,
+    b = after.data,
+    w = weight.data,
+    o = out.data;
   for (let k = 0, i = 0; k < w.length; k++, i += 4) for (let c = 0; c < 4; c++) o[i + c] = p[i + c]! + (b[i + c]! - a[i + c]!) * w[k]!;
   return out;
 }

@@ -7,7 +7,7 @@ const floats = new Float64Array(1);
 const words = new Uint32Array(floats.buffer); // little-endian, as every platform that runs WebAssembly
 
 export const PI = 3.141592653589793;
-const LN2_HIGH = 0.693147180369123816490;
+const LN2_HIGH = 0.69314718036912381649;
 const LN2_LOW = 1.90821492927058770002e-10;
 
 /** Natural logarithm; -Infinity at 0, NaN below. */
@@ -15,13 +15,20 @@ export function log(x: number): number {
   if (!(x > 0)) return x === 0 ? -Infinity : NaN;
   if (x === Infinity) return Infinity;
   let exponent = 0;
-  if (x < 2.2250738585072014e-308) { x *= 18014398509481984; exponent = -54; }
+  if (x < 2.2250738585072014e-308) {
+    x *= 18014398509481984;
+    exponent = -54;
+  }
   floats[0] = x;
   exponent += ((words[1]! >>> 20) & 0x7ff) - 1023;
   words[1] = (words[1]! & 0xfffff) | 0x3ff00000;
   let m = floats[0]!;
-  if (m > 1.4142135623730951) { m *= 0.5; exponent++; }
-  const s = (m - 1) / (m + 1), q = s * s;
+  if (m > 1.4142135623730951) {
+    m *= 0.5;
+    exponent++;
+  }
+  const s = (m - 1) / (m + 1),
+    q = s * s;
   let sum = 1 / 21;
   for (let n = 19; n >= 1; n -= 2) sum = sum * q + 1 / n;
   return exponent * LN2_HIGH + (2 * s * sum + exponent * LN2_LOW);
@@ -69,13 +76,15 @@ function cosSmall(r: number): number {
 
 /** Sine of an angle in radians, |x| up to about 1e6. */
 export function sin(x: number): number {
-  const k = Math.round(x / 1.5707963267948966), r = x - k * HALF_PI_HIGH - k * HALF_PI_LOW;
+  const k = Math.round(x / 1.5707963267948966),
+    r = x - k * HALF_PI_HIGH - k * HALF_PI_LOW;
   const quarter = ((k % 4) + 4) % 4;
   return quarter === 0 ? sinSmall(r) : quarter === 1 ? cosSmall(r) : quarter === 2 ? -sinSmall(r) : -cosSmall(r);
 }
 /** Cosine of an angle in radians, |x| up to about 1e6. */
 export function cos(x: number): number {
-  const k = Math.round(x / 1.5707963267948966), r = x - k * HALF_PI_HIGH - k * HALF_PI_LOW;
+  const k = Math.round(x / 1.5707963267948966),
+    r = x - k * HALF_PI_HIGH - k * HALF_PI_LOW;
   const quarter = ((k % 4) + 4) % 4;
   return quarter === 0 ? cosSmall(r) : quarter === 1 ? -sinSmall(r) : quarter === 2 ? -cosSmall(r) : sinSmall(r);
 }
@@ -84,7 +93,8 @@ export function cos(x: number): number {
 function atan(x: number): number {
   if (Math.abs(x) > 1) return (x > 0 ? PI / 2 : -PI / 2) - atan(1 / x);
   const half = (t: number) => t / (1 + Math.sqrt(1 + t * t));
-  const t = half(half(half(x))), q = t * t;
+  const t = half(half(half(x))),
+    q = t * t;
   let sum = 0;
   for (let n = 25; n >= 1; n -= 2) sum = 1 / n - q * sum;
   return 8 * t * sum;

@@ -5,21 +5,31 @@ const fade = (t: number) => t * t * t * (t * (t * 6 - 15) + 10);
 
 /** Value noise on a unit lattice, 0..1, with continuous second derivative. */
 export function noise2(x: number, y: number, seed: number): number {
-  const xi = Math.floor(x), yi = Math.floor(y), u = fade(x - xi), v = fade(y - yi);
-  const a = hash(xi, yi, seed), b = hash(xi + 1, yi, seed), c = hash(xi, yi + 1, seed), d = hash(xi + 1, yi + 1, seed);
+  const xi = Math.floor(x),
+    yi = Math.floor(y),
+    u = fade(x - xi),
+    v = fade(y - yi);
+  const a = hash(xi, yi, seed),
+    b = hash(xi + 1, yi, seed),
+    c = hash(xi, yi + 1, seed),
+    d = hash(xi + 1, yi + 1, seed);
   return (a + (b - a) * u + (c - a) * v + (a - b - c + d) * u * v) * SCALE;
 }
 
 /** Value noise in three dimensions, 0..1; the third is often time. */
 export function noise3(x: number, y: number, z: number, seed: number): number {
-  const zi = Math.floor(z), w = fade(z - zi);
-  const a = noise2(x, y, seed + Math.imul(zi, 7919)), b = noise2(x, y, seed + Math.imul(zi + 1, 7919));
+  const zi = Math.floor(z),
+    w = fade(z - zi);
+  const a = noise2(x, y, seed + Math.imul(zi, 7919)),
+    b = noise2(x, y, seed + Math.imul(zi + 1, 7919));
   return a + (b - a) * w;
 }
 
 /** Sum of `octaves` of noise, each of half the size and `gain` times the strength, normalised to 0..1. */
 export function fractal2(x: number, y: number, octaves: number, seed: number, gain = 0.5): number {
-  let sum = 0, strength = 1, total = 0;
+  let sum = 0,
+    strength = 1,
+    total = 0;
   for (let i = 0; i < octaves; i++) {
     sum += strength * noise2(x, y, seed + i * 17);
     total += strength;
@@ -32,7 +42,9 @@ export function fractal2(x: number, y: number, octaves: number, seed: number, ga
 
 /** Velocity of a divergence-free flow: the curl of a noise potential. Returns [vx, vy], about -1..1 for unit scale. */
 export function curl2(x: number, y: number, z: number, seed: number): [number, number] {
-  const e = 0.05, k = 1 / (2 * e);
-  const dx = noise3(x + e, y, z, seed) - noise3(x - e, y, z, seed), dy = noise3(x, y + e, z, seed) - noise3(x, y - e, z, seed);
+  const e = 0.05,
+    k = 1 / (2 * e);
+  const dx = noise3(x + e, y, z, seed) - noise3(x - e, y, z, seed),
+    dy = noise3(x, y + e, z, seed) - noise3(x, y - e, z, seed);
   return [dy * k, -dx * k];
 }

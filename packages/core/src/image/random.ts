@@ -25,7 +25,8 @@ export function normal(a: number, b = 0, c = 0): number {
 
 /** A 64-bit text key of any text: two independent 32-bit streams (FNV-1a with different bases, stirred). */
 export function textKey(text: string): string {
-  let a = 0x811c9dc5, b = 0x1b873593;
+  let a = 0x811c9dc5,
+    b = 0x1b873593;
   for (let i = 0; i < text.length; i++) {
     const c = text.charCodeAt(i);
     a = Math.imul(a ^ c, 0x01000193);

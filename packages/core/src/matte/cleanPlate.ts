@@ -7,8 +7,11 @@ import type { Codes } from '../image/picture';
 export function temporalMedian(frames: readonly Codes[]): Codes {
   const first = frames[0];
   if (!first) throw new RangeError('temporalMedian: no frames');
-  if (frames.some((f) => f.width !== first.width || f.height !== first.height || f.channels !== first.channels || f.bits !== first.bits)) throw new RangeError('temporalMedian: frames differ in size or depth');
-  const data = first.bits === 8 ? new Uint8Array(first.data.length) : new Uint16Array(first.data.length), values = new Uint16Array(frames.length), middle = frames.length >> 1;
+  if (frames.some((f) => f.width !== first.width || f.height !== first.height || f.channels !== first.channels || f.bits !== first.bits))
+    throw new RangeError('temporalMedian: frames differ in size or depth');
+  const data = first.bits === 8 ? new Uint8Array(first.data.length) : new Uint16Array(first.data.length),
+    values = new Uint16Array(frames.length),
+    middle = frames.length >> 1;
   for (let i = 0; i < data.length; i++) {
     for (let f = 0; f < frames.length; f++) values[f] = frames[f]!.data[i]!;
     values.sort();

@@ -20,21 +20,33 @@ export interface DifferenceOptions {
  * clean plate made darker by about the same factor in every channel do not count.
  */
 export function differenceMatte(plate: Picture, clean: Picture, options: DifferenceOptions, pictures: Pictures): Plane {
-  const difference = pictures.takePicture(plate.width, plate.height), a = plate.data, b = clean.data, d = difference.data;
-  const root = (x: number) => (x > 0 ? Math.sqrt(x) : 0), drop = options.shadow === 'dropped';
+  const difference = pictures.takePicture(plate.width, plate.height),
+    a = plate.data,
+    b = clean.data,
+    d = difference.data;
+  const root = (x: number) => (x > 0 ? Math.sqrt(x) : 0),
+    drop = options.shadow === 'dropped';
   for (let i = 0; i < d.length; i += 4) {
     for (let c = 0; c < 3; c++) d[i + c] = root(a[i + c]!) - root(b[i + c]!);
     d[i + 3] = 0;
   }
-  const soft = options.smooth > 0.1 ? blur(difference, options.smooth / 2, pictures) : difference, out = pictures.takePlane(plate.width, plate.height), s = soft.data;
-  const low = (options.threshold - options.softness / 2) / 100, high = (options.threshold + options.softness / 2) / 100 + 1e-6;
+  const soft = options.smooth > 0.1 ? blur(difference, options.smooth / 2, pictures) : difference,
+    out = pictures.takePlane(plate.width, plate.height),
+    s = soft.data;
+  const low = (options.threshold - options.softness / 2) / 100,
+    high = (options.threshold + options.softness / 2) / 100 + 1e-6;
   for (let p = 0, i = 0; p < out.data.length; p++, i += 4) {
-    const r = s[i]!, g = s[i + 1]!, v = s[i + 2]!;
+    const r = s[i]!,
+      g = s[i + 1]!,
+      v = s[i + 2]!;
     let amount = Math.max(Math.abs(r), Math.abs(g), Math.abs(v));
     if (drop && r < 0 && g < 0 && v < 0) {
       // Ratios of light, each channel against the clean plate, from the smoothed difference of roots.
-      const kr = 1 + r / (root(b[i]!) + 0.02), kg = 1 + g / (root(b[i + 1]!) + 0.02), kb = 1 + v / (root(b[i + 2]!) + 0.02);
-      const most = Math.max(kr, kg, kb), least = Math.min(kr, kg, kb);
+      const kr = 1 + r / (root(b[i]!) + 0.02),
+        kg = 1 + g / (root(b[i + 1]!) + 0.02),
+        kb = 1 + v / (root(b[i + 2]!) + 0.02);
+      const most = Math.max(kr, kg, kb),
+        least = Math.min(kr, kg, kb);
       if (least > 0.35) amount *= smoothstep(0.06, 0.14, most - least);
     }
     out.data[p] = smoothstep(low, high, amount);
@@ -48,12 +60,29 @@ export function differenceMatte(plate: Picture, clean: Picture, options: Differe
  * Chroma key, 0..1 (1 = subject): distance of each pixel's colour difference from the backing's, so that shading of the backing
  * matters little. `tolerance` and `softness` in percent of the backing's own colour strength.
  */
-export function chromaMatte(plate: Picture, backing: [number, number, number], options: { tolerance: number; softness: number }, pictures: Pictures): Plane {
-  const key = backing.map((v) => Math.sqrt(decodeValue(v))) as [number, number, number], out = pictures.takePlane(plate.width, plate.height), a = plate.data;
-  const luma = (r: number, g: number, b: number) => 0.2126 * r + 0.7152 * g + 0.0722 * b, ky = luma(...key), kb = key[2] - ky, kr = key[0] - ky, strength = Math.max(0.05, Math.sqrt(kb * kb + kr * kr));
-  const low = options.tolerance / 100, high = low + options.softness / 100 + 1e-6;
+export function chromaMatte(
+  plate: Picture,
+  backing: [number, number, number],
+  options: { tolerance: number; softness: number },
+  pictures: Pictures,
+): Plane {
+  const key = backing.map((v) => Math.sqrt(decodeValue(v))) as [number, number, number],
+    out = pictures.takePlane(plate.width, plate.height),
+    a = plate.data;
+  const luma = (r: number, g: number, b: number) => 0.2126 * r + 0.7152 * g + 0.0722 * b,
+    ky = luma(...key),
+    kb = key[2] - ky,
+    kr = key[0] - ky,
+    strength = Math.max(0.05, Math.sqrt(kb * kb + kr * kr));
+  const low = options.tolerance / 100,
+    high = low + options.softness / 100 + 1e-6;
   for (let p = 0, i = 0; p < out.data.length; p++, i += 4) {
-    const r = Math.sqrt(Math.max(0, a[i]!)), g = Math.sqrt(Math.max(0, a[i + 1]!)), b = Math.sqrt(Math.max(0, a[i + 2]!)), y = luma(r, g, b), db = b - y - kb, dr = r - y - kr;
+    const r = Math.sqrt(Math.max(0, a[i]!)),
+      g = Math.sqrt(Math.max(0, a[i + 1]!)),
+      b = Math.sqrt(Math.max(0, a[i + 2]!)),
+      y = luma(r, g, b),
+      db = b - y - kb,
+      dr = r - y - kr;
     out.data[p] = smoothstep(low, high, Math.sqrt(db * db + dr * dr) / strength);
   }
   return out;

@@ -6,7 +6,9 @@ import { outlineCoverage, type Vertex } from './outline';
 import { growMatte, refineMatte } from './refine';
 
 const arena = new Arena(48 * 2 ** 20);
-afterEach(() => { expect(arena.inUse).toBe(0); });
+afterEach(() => {
+  expect(arena.inUse).toBe(0);
+});
 const corner = (x: number, y: number): Vertex => ({ x, y, in: [0, 0], out: [0, 0] });
 const area = (p: Plane) => p.data.reduce((n, v) => n + v, 0);
 const none = { grow: 0, blur: 0, despeckle: 0, fillHoles: 0 };
@@ -20,17 +22,26 @@ describe('outlines', () => {
       [[corner(40, 30), corner(400, 30), corner(400, 300), corner(40, 300)], 10 * 10],
       [[corner(1, 1), corner(2, 2)], 0],
     ];
-    for (const [vertices, truth] of cases) { const p = outlineCoverage(vertices, 0, 1, 50, 40, arena); expect(area(p)).toBeCloseTo(truth, 2); arena.give(p); }
+    for (const [vertices, truth] of cases) {
+      const p = outlineCoverage(vertices, 0, 1, 50, 40, arena);
+      expect(area(p)).toBeCloseTo(truth, 2);
+      arena.give(p);
+    }
   });
-  test('a circle of four smooth vertices has a circle\'s area; the draft has a quarter of it', () => {
-    const k = 0.5522847498 * 15, v = (x: number, y: number, tx: number, ty: number): Vertex => ({ x, y, in: [-tx * k, -ty * k], out: [tx * k, ty * k] }), circle = [v(40, 25, 0, 1), v(25, 40, -1, 0), v(10, 25, 0, -1), v(25, 10, 1, 0)];
-    const p = outlineCoverage(circle, 0, 1, 50, 50, arena), half = outlineCoverage(circle, 0, 0.5, 25, 25, arena);
+  test("a circle of four smooth vertices has a circle's area; the draft has a quarter of it", () => {
+    const k = 0.5522847498 * 15,
+      v = (x: number, y: number, tx: number, ty: number): Vertex => ({ x, y, in: [-tx * k, -ty * k], out: [tx * k, ty * k] }),
+      circle = [v(40, 25, 0, 1), v(25, 40, -1, 0), v(10, 25, 0, -1), v(25, 10, 1, 0)];
+    const p = outlineCoverage(circle, 0, 1, 50, 50, arena),
+      half = outlineCoverage(circle, 0, 0.5, 25, 25, arena);
     expect(Math.abs(area(p) / (Math.PI * 225) - 1)).toBeLessThan(0.005);
     expect(area(half) * 4).toBeCloseTo(area(p), -1);
-    arena.give(p); arena.give(half);
+    arena.give(p);
+    arena.give(half);
   });
   test('feather falls over its full width, centred on the edge', () => {
-    const p = outlineCoverage([corner(20, -50), corner(200, -50), corner(200, 90), corner(20, 90)], 12, 1, 40, 10, arena), row = [...p.data.slice(5 * 40, 6 * 40)];
+    const p = outlineCoverage([corner(20, -50), corner(200, -50), corner(200, 90), corner(20, 90)], 12, 1, 40, 10, arena),
+      row = [...p.data.slice(5 * 40, 6 * 40)];
     expect(row[13]).toBe(0);
     expect(row[26]).toBe(1);
     expect((row[19]! + row[20]!) / 2).toBeCloseTo(0.5, 3);
@@ -40,47 +51,101 @@ describe('outlines', () => {
 });
 
 test('a difference matte finds what differs, not grain; a shadow can be dropped', () => {
-  const clean = newPicture(60, 40), plate = newPicture(60, 40);
+  const clean = newPicture(60, 40),
+    plate = newPicture(60, 40);
   for (let p = 0; p < 2400; p++) {
-    const x = p % 60, body = x >= 20 && x < 35, shadow = x >= 42 && x < 55;
-    for (let c = 0; c < 3; c++) { const b = [0.2, 0.15, 0.1][c]! * (1 + 0.3 * Math.sin(x * 0.4)), seen = body ? [0.02, 0.05, 0.2][c]! : shadow ? b * 0.6 : b; clean.data[p * 4 + c] = b; plate.data[p * 4 + c] = Math.max(0, seen + 0.004 * normal(p, c)); }
+    const x = p % 60,
+      body = x >= 20 && x < 35,
+      shadow = x >= 42 && x < 55;
+    for (let c = 0; c < 3; c++) {
+      const b = [0.2, 0.15, 0.1][c]! * (1 + 0.3 * Math.sin(x * 0.4)),
+        seen = body ? [0.02, 0.05, 0.2][c]! : shadow ? b * 0.6 : b;
+      clean.data[p * 4 + c] = b;
+      plate.data[p * 4 + c] = Math.max(0, seen + 0.004 * normal(p, c));
+    }
   }
-  const options = { threshold: 5, softness: 3, smooth: 3, shadow: 'dropped' as const }, dropped = differenceMatte(plate, clean, options, arena), kept = differenceMatte(plate, clean, { ...options, shadow: 'kept' }, arena);
-  const mean = (m: Plane, from: number, to: number) => { let s = 0; for (let y = 4; y < 36; y++) for (let x = from; x < to; x++) s += m.data[y * 60 + x]!; return s / 32 / (to - from); };
+  const options = { threshold: 5, softness: 3, smooth: 3, shadow: 'dropped' as const },
+    dropped = differenceMatte(plate, clean, options, arena),
+    kept = differenceMatte(plate, clean, { ...options, shadow: 'kept' }, arena);
+  const mean = (m: Plane, from: number, to: number) => {
+    let s = 0;
+    for (let y = 4; y < 36; y++) for (let x = from; x < to; x++) s += m.data[y * 60 + x]!;
+    return s / 32 / (to - from);
+  };
   expect(mean(dropped, 22, 33)).toBeGreaterThan(0.97);
   expect(mean(dropped, 2, 17)).toBeLessThan(0.01);
   expect(mean(dropped, 45, 53)).toBeLessThan(0.1);
   expect(mean(kept, 45, 53)).toBeGreaterThan(0.9);
-  arena.give(dropped); arena.give(kept);
+  arena.give(dropped);
+  arena.give(kept);
 });
 
 test('a chroma key leaves the backing out whatever its shade', () => {
-  const p = newPicture(4, 1), green = [0, 0.43, 0.05], put = (i: number, c: number[]) => p.data.set([...c, 1], i * 4);
-  put(0, green); put(1, green.map((v) => v * 0.7)); put(2, [0.4, 0.2, 0.15]); put(3, [0.02, 0.02, 0.02]);
+  const p = newPicture(4, 1),
+    green = [0, 0.43, 0.05],
+    put = (i: number, c: number[]) => p.data.set([...c, 1], i * 4);
+  put(0, green);
+  put(
+    1,
+    green.map((v) => v * 0.7),
+  );
+  put(2, [0.4, 0.2, 0.15]);
+  put(3, [0.02, 0.02, 0.02]);
   const m = chromaMatte(p, [0, 0.69, 0.25], { tolerance: 35, softness: 20 }, arena);
-  expect(m.data[0]).toBe(0); expect(m.data[1]).toBeLessThan(0.2); expect(m.data[2]).toBe(1); expect(m.data[3]).toBe(1);
+  expect(m.data[0]).toBe(0);
+  expect(m.data[1]).toBeLessThan(0.2);
+  expect(m.data[2]).toBe(1);
+  expect(m.data[3]).toBe(1);
   arena.give(m);
 });
 
 test('growing and shrinking move the edge by the amount; specks go, holes close, open bays stay', () => {
-  const disc = (r: number) => { const p = newPlane(81, 81); for (let y = 0; y < 81; y++) for (let x = 0; x < 81; x++) p.data[y * 81 + x] = Math.max(0, Math.min(1, r + 0.5 - Math.hypot(x - 40, y - 40))); return p; };
-  for (const by of [6, -6, 2.5]) { const p = disc(20); growMatte(p, by, arena); expect(Math.abs(Math.sqrt(area(p) / Math.PI) - (20 + by))).toBeLessThan(0.7); }
-  const p = disc(20), at = (x: number, y: number) => y * 81 + x;
-  p.data[at(40, 40)] = 0; p.data[at(41, 40)] = 0.2; p.data[at(75, 5)] = 1;
+  const disc = (r: number) => {
+    const p = newPlane(81, 81);
+    for (let y = 0; y < 81; y++)
+      for (let x = 0; x < 81; x++) p.data[y * 81 + x] = Math.max(0, Math.min(1, r + 0.5 - Math.hypot(x - 40, y - 40)));
+    return p;
+  };
+  for (const by of [6, -6, 2.5]) {
+    const p = disc(20);
+    growMatte(p, by, arena);
+    expect(Math.abs(Math.sqrt(area(p) / Math.PI) - (20 + by))).toBeLessThan(0.7);
+  }
+  const p = disc(20),
+    at = (x: number, y: number) => y * 81 + x;
+  p.data[at(40, 40)] = 0;
+  p.data[at(41, 40)] = 0.2;
+  p.data[at(75, 5)] = 1;
   for (let y = 0; y < 30; y++) p.data[at(40, y)] = 0;
   refineMatte(p, { ...none, despeckle: 20, fillHoles: 20 }, arena);
   expect([p.data[at(40, 40)], p.data[at(41, 40)], p.data[at(75, 5)], p.data[at(40, 25)]]).toEqual([1, 1, 0, 0]);
 });
 
 test('the temporal median drops a character that moves past', () => {
-  const frames = Array.from({ length: 9 }, (_, f) => ({ width: 9, height: 1, channels: 1 as const, bits: 8 as const, data: Uint8Array.from({ length: 9 }, (_v, x) => (x === f ? 255 : 20 + x)) }));
+  const frames = Array.from({ length: 9 }, (_, f) => ({
+    width: 9,
+    height: 1,
+    channels: 1 as const,
+    bits: 8 as const,
+    data: Uint8Array.from({ length: 9 }, (_v, x) => (x === f ? 255 : 20 + x)),
+  }));
   expect([...temporalMedian(frames).data]).toEqual([20, 21, 22, 23, 24, 25, 26, 27, 28]);
   expect(() => temporalMedian([])).toThrow('no frames');
   expect(() => temporalMedian([frames[0]!, { ...frames[0]!, width: 3 }])).toThrow('differ');
 });
 
 test('an order field runs from 0 to 1 along its way and is ragged by the length it says', () => {
-  const smooth = { shape: 'direction' as const, from: [10, 20] as [number, number], direction: 90, reach: 100, ragged: 0, raggedSize: 20, seed: 4 }, order = orderField(smooth), ragged = orderField({ ...smooth, ragged: 15 });
+  const smooth = {
+      shape: 'direction' as const,
+      from: [10, 20] as [number, number],
+      direction: 90,
+      reach: 100,
+      ragged: 0,
+      raggedSize: 20,
+      seed: 4,
+    },
+    order = orderField(smooth),
+    ragged = orderField({ ...smooth, ragged: 15 });
   expect(order(999, 20)).toBeCloseTo(0, 9);
   expect(order(-5, 120)).toBeCloseTo(1, 9);
   let most = 0;

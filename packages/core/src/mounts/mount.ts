@@ -2,7 +2,13 @@ import type { TrackSample } from '../motion/pointTracker';
 import { placeAt } from '../motion/repair';
 
 /** A moving frame of reference: whole-shot pixels, degrees clockwise, size against the track's first frame. */
-export interface Pose { x: number; y: number; rotation: number; scale: number; certain: boolean }
+export interface Pose {
+  x: number;
+  y: number;
+  rotation: number;
+  scale: number;
+  certain: boolean;
+}
 
 /**
  * Where a mount on a point track stands: the track's place at the clip's frame, moved by the offset that was dragged on the picture.
@@ -10,5 +16,13 @@ export interface Pose { x: number; y: number; rotation: number; scale: number; c
  */
 export function mountPose(samples: readonly TrackSample[], clipFrame: number, offset: [number, number]): Pose | null {
   const place = placeAt(samples, clipFrame);
-  return place && { x: place.x + offset[0], y: place.y + offset[1], rotation: 0, scale: 1, certain: place.state !== 'lost' && place.state !== 'weak' };
+  return (
+    place && {
+      x: place.x + offset[0],
+      y: place.y + offset[1],
+      rotation: 0,
+      scale: 1,
+      certain: place.state !== 'lost' && place.state !== 'weak',
+    }
+  );
 }

@@ -10,67 +10,147 @@ import { keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
 import type { Sources } from './sources';
 
 /** What steps of a frame are made from. */
-export interface Scene { shot: Shot; frame: number; factor: Factor; sources: Sources; poseOf: PoseOf }
+export interface Scene {
+  shot: Shot;
+  frame: number;
+  factor: Factor;
+  sources: Sources;
+  poseOf: PoseOf;
+}
 
 /** A particle state is remembered every so many frames: enough to make a seek cheap, few enough to stay small. */
 const CHECKPOINT = 6;
 
-const subjectOf = (shot: Shot, row: Row): Subject | undefined => (row.subject ? shot.subjects[row.subject] : Object.values(shot.subjects)[0]);
+const subjectOf = (shot: Shot, row: Row): Subject | undefined =>
+  row.subject ? shot.subjects[row.subject] : Object.values(shot.subjects)[0];
 
 export function rowValues(shot: Shot, row: Row, frame: number, scale: number): Values<Record<string, never>> {
-  return valuesAt(effects[row.effect]!.params, row.values, row.curves, frame - rowRange(shot, row)[0], scale) as Values<Record<string, never>>;
+  return valuesAt(effects[row.effect]!.params, row.values, row.curves, frame - rowRange(shot, row)[0], scale) as Values<
+    Record<string, never>
+  >;
 }
 
 /** True where a row changes nothing at this frame and its step is left out. */
 export function isIdle(shot: Shot, row: Row, frame: number): boolean {
-  const e = effects[row.effect]!, first = rowRange(shot, row)[0];
+  const e = effects[row.effect]!,
+    first = rowRange(shot, row)[0];
   if (row.opacity <= 0) return true;
   return e.idle?.(rowValues(shot, row, frame, 1) as never, frame - first, (f) => rowValues(shot, row, first + f, 1) as never) ?? false;
 }
 
 function drawOf(scene: Scene, factor: Factor, frame: number, row: Row, arena: Arena): Draw {
-  const size = sizeOf(scene.shot, factor), subject = subjectOf(scene.shot, row);
-  return { pictures: arena, frame, width: size.width, height: size.height, scale: 1 / factor, framesPerSecond: framesPerSecond(scene.shot.rate), subjectPixels: subject?.pixels ?? scene.shot.height * 0.55, subjectMetres: subject?.metres ?? 1.7 };
+  const size = sizeOf(scene.shot, factor),
+    subject = subjectOf(scene.shot, row);
+  return {
+    pictures: arena,
+    frame,
+    width: size.width,
+    height: size.height,
+    scale: 1 / factor,
+    framesPerSecond: framesPerSecond(scene.shot.rate),
+    subjectPixels: subject?.pixels ?? scene.shot.height * 0.55,
+    subjectMetres: subject?.metres ?? 1.7,
+  };
 }
 
 /** The step of one input, or null where the shot has none. Mounts are no step: they are known at once. */
 function inputStep(scene: Scene, row: Row, input: Input, frame: number, below: Step<Picture> | null): Step | null {
-  const { shot, sources, poseOf } = scene, factor: Factor = input.size === 'quarter' ? 4 : scene.factor, subject = subjectOf(shot, row);
+  const { shot, sources, poseOf } = scene,
+    factor: Factor = input.size === 'quarter' ? 4 : scene.factor,
+    subject = subjectOf(shot, row);
   switch (input.kind) {
-    case 'below': return below;
-    case 'plate': { const clip = (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance'); return clip ? plateStep(shot, clip, frame, factor, sources) : null; }
-    case 'clean': { const clip = clipWithRole(shot, 'clean'); return clip ? plateStep(shot, clip, frame, factor, sources) : null; }
-    case 'matte': { const id = row.source ?? subject?.matte, matte = id ? shot.mattes[id] : undefined; return matte ? matteStep(shot, matte, frame, factor, sources, poseOf) : null; }
-    case 'mount': return null;
+    case 'below':
+      return below;
+    case 'plate': {
+      const clip = (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance');
+      return clip ? plateStep(shot, clip, frame, factor, sources) : null;
+    }
+    case 'clean': {
+      const clip = clipWithRole(shot, 'clean');
+      return clip ? plateStep(shot, clip, frame, factor, sources) : null;
+    }
+    case 'matte': {
+      const id = row.source ?? subject?.matte,
+        matte = id ? shot.mattes[id] : undefined;
+      return matte ? matteStep(shot, matte, frame, factor, sources, poseOf) : null;
+    }
+    case 'mount':
+      return null;
   }
 }
 
-interface Wired { steps: Step[]; names: string[]; ready: Record<string, unknown>; missing: boolean }
+interface Wired {
+  steps: Step[];
+  names: string[];
+  ready: Record<string, unknown>;
+  missing: boolean;
+}
 function wire(scene: Scene, row: Row, e: Effect, names: readonly string[], frame: number, below: Step<Picture> | null): Wired {
   const out: Wired = { steps: [], names: [], ready: {}, missing: false };
   for (const name of names) {
     const input = e.inputs[name]!;
-    if (input.kind === 'mount') { const id = row.mount ?? null; out.ready[name] = id ? scene.poseOf(id, frame) : null; if (!input.optional && !out.ready[name]) out.missing = true; continue; }
+    if (input.kind === 'mount') {
+      const id = row.mount ?? null;
+      out.ready[name] = id ? scene.poseOf(id, frame) : null;
+      if (!input.optional && !out.ready[name]) out.missing = true;
+      continue;
+    }
     const step = inputStep(scene, row, input, frame, below);
-    if (step) { out.steps.push(step); out.names.push(name); } else { out.ready[name] = null; if (!input.optional) out.missing = true; }
+    if (step) {
+      out.steps.push(step);
+      out.names.push(name);
+    } else {
+      out.ready[name] = null;
+      if (!input.optional) out.missing = true;
+    }
   }
   return out;
 }
-const readOf = (wired: Wired, values: unknown[], offset: number) => ({ ...wired.ready, ...Object.fromEntries(wired.names.map((name, i) => [name, values[offset + i]])) });
+const readOf = (wired: Wired, values: unknown[], offset: number) => ({
+  ...wired.ready,
+  ...Object.fromEntries(wired.names.map((name, i) => [name, values[offset + i]])),
+});
 
 /** State of what has a past, at a frame: the state one frame earlier, moved on. Only the parameters that it uses key it. */
 function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
-  const { shot } = scene, history = e.history!, [first] = rowRange(shot, row), subject = subjectOf(shot, row), pick = (v: object) => history.uses.map((name) => (v as Record<string, unknown>)[name]);
+  const { shot } = scene,
+    history = e.history!,
+    [first] = rowRange(shot, row),
+    subject = subjectOf(shot, row),
+    pick = (v: object) => history.uses.map((name) => (v as Record<string, unknown>)[name]);
   // Built upwards from the row's first frame, so that the chain is a loop and not a deep call.
   let step: Step = { key: keyOf('start', row.effect), inputs: [], keep: false, run: () => history.start() };
   for (let f = first; f <= frame; f++) {
-    const v = rowValues(shot, row, f, 1), before = f > first ? rowValues(shot, row, f - 1, 1) : ({ ...v, ...history.before } as typeof v);
-    const wired = wire(scene, row, e, history.reads(v as never, before as never), f, null), previous = step;
+    const v = rowValues(shot, row, f, 1),
+      before = f > first ? rowValues(shot, row, f - 1, 1) : ({ ...v, ...history.before } as typeof v);
+    const wired = wire(scene, row, e, history.reads(v as never, before as never), f, null),
+      previous = step;
     step = {
-      key: keyOf('state', row.effect, e.version, previous.key, pick(v), wired.ready, wired.steps.map((s) => s.key), subject && [subject.pixels, subject.metres], shot.rate),
-      inputs: [previous, ...wired.steps], keep: f % CHECKPOINT === 0 || f === frame, row: row.id,
+      key: keyOf(
+        'state',
+        row.effect,
+        e.version,
+        previous.key,
+        pick(v),
+        wired.ready,
+        wired.steps.map((s) => s.key),
+        subject && [subject.pixels, subject.metres],
+        shot.rate,
+      ),
+      inputs: [previous, ...wired.steps],
+      keep: f % CHECKPOINT === 0 || f === frame,
+      row: row.id,
       bytes: (value) => history.bytes(value as never),
-      run: (values, arena) => (wired.missing ? values[0] : history.step(values[0] as never, v as never, before as never, readOf(wired, values, 1) as never, drawOf(scene, 4, f, row, arena))),
+      run: (values, arena) =>
+        wired.missing
+          ? values[0]
+          : history.step(
+              values[0] as never,
+              v as never,
+              before as never,
+              readOf(wired, values, 1) as never,
+              drawOf(scene, 4, f, row, arena),
+            ),
     };
   }
   return step;
@@ -78,16 +158,43 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
 
 /** The pictures that one row gives at the frame. */
 export function layersStep(scene: Scene, row: Row, below: Step<Picture>): Step<Layers> {
-  const e = effects[row.effect]!, { shot, frame, factor } = scene, v = rowValues(shot, row, frame, 1 / factor);
-  const wired = wire(scene, row, e, Object.keys(e.inputs).filter((name) => e.inputs[name]!.size !== 'quarter'), frame, below);
-  const state = e.history ? stateStep(scene, row, e, frame) : null, size = sizeOf(shot, factor);
+  const e = effects[row.effect]!,
+    { shot, frame, factor } = scene,
+    v = rowValues(shot, row, frame, 1 / factor);
+  const wired = wire(
+    scene,
+    row,
+    e,
+    Object.keys(e.inputs).filter((name) => e.inputs[name]!.size !== 'quarter'),
+    frame,
+    below,
+  );
+  const state = e.history ? stateStep(scene, row, e, frame) : null,
+    size = sizeOf(shot, factor);
   const takesBelow = Object.values(e.inputs).some((i) => i.kind === 'below');
   return {
-    key: keyOf('layers', row.effect, e.version, v, wired.ready, wired.steps.map((s) => s.key), state?.key, frame, size), inputs: [...wired.steps, ...(state ? [state] : [])], keep: !takesBelow, row: row.id,
+    key: keyOf(
+      'layers',
+      row.effect,
+      e.version,
+      v,
+      wired.ready,
+      wired.steps.map((s) => s.key),
+      state?.key,
+      frame,
+      size,
+    ),
+    inputs: [...wired.steps, ...(state ? [state] : [])],
+    keep: !takesBelow,
+    row: row.id,
     run(values, arena) {
       if (wired.missing) return {};
-      return e.render(drawOf(scene, factor, frame, row, arena), v as never, readOf(wired, values, 0) as never, (state ? values[values.length - 1] : undefined) as never);
+      return e.render(
+        drawOf(scene, factor, frame, row, arena),
+        v as never,
+        readOf(wired, values, 0) as never,
+        (state ? values[values.length - 1] : undefined) as never,
+      );
     },
   };
 }
-

@@ -18,9 +18,14 @@ export interface Step<T = Value> {
   bytes?(value: T): number;
 }
 
-export class Cancelled extends Error { constructor() { super('cancelled'); } }
+export class Cancelled extends Error {
+  constructor() {
+    super('cancelled');
+  }
+}
 
-const isRaster = (v: unknown): v is Raster => typeof v === 'object' && v !== null && ((v as Raster).kind === 'picture' || (v as Raster).kind === 'plane');
+const isRaster = (v: unknown): v is Raster =>
+  typeof v === 'object' && v !== null && ((v as Raster).kind === 'picture' || (v as Raster).kind === 'plane');
 function rastersIn(value: Value): Raster[] {
   if (isRaster(value)) return [value];
   return value && typeof value === 'object' && !ArrayBuffer.isView(value) ? Object.values(value).filter(isRaster) : [];
@@ -36,8 +41,12 @@ export class Store {
   private readonly entries = new Map<string, { value: Value; bytes: number }>();
   private total = 0;
   constructor(readonly limit: number) {}
-  get bytes(): number { return this.total; }
-  get size(): number { return this.entries.size; }
+  get bytes(): number {
+    return this.total;
+  }
+  get size(): number {
+    return this.entries.size;
+  }
 
   get(key: string): Value | undefined {
     const entry = this.entries.get(key);
@@ -59,18 +68,27 @@ export class Store {
 }
 
 /** Numbers of one evaluation: steps that were run (by key), and milliseconds by row where a clock was given. */
-export interface Report { ran: string[]; cost: Record<string, number> }
+export interface Report {
+  ran: string[];
+  cost: Record<string, number>;
+}
 
 /** Computes steps lazily: a remembered key is not computed again, and working rasters go back as soon as nobody needs them. */
 export class Evaluator {
-  constructor(readonly arena: Arena, readonly store: Store, private readonly clock?: () => number) {}
+  constructor(
+    readonly arena: Arena,
+    readonly store: Store,
+    private readonly clock?: () => number,
+  ) {}
 
   /**
    * Computes `root` and hands it to `use`; the value's rasters belong to the arena again afterwards.
    * @throws Cancelled between steps, once `cancelled` says so; nothing stays taken.
    */
   async evaluate<T, R>(root: Step<T>, use: (value: T, report: Report) => R, cancelled: () => boolean = () => false): Promise<R> {
-    const report: Report = { ran: [], cost: {} }, waiting = new Map<string, number>(), ready = new Map<string, Value>();
+    const report: Report = { ran: [], cost: {} },
+      waiting = new Map<string, number>(),
+      ready = new Map<string, Value>();
     const count = (step: Step): void => {
       const seen = waiting.get(step.key);
       waiting.set(step.key, (seen ?? 0) + 1);
@@ -93,11 +111,13 @@ export class Evaluator {
       const inputs: Value[] = [];
       for (const input of step.inputs) inputs.push(await compute(input));
       if (cancelled()) throw new Cancelled();
-      const begun = this.clock?.() ?? 0, value = await step.run(inputs, this.arena);
+      const begun = this.clock?.() ?? 0,
+        value = await step.run(inputs, this.arena);
       if (this.clock && step.row) report.cost[step.row] = (report.cost[step.row] ?? 0) + this.clock() - begun;
       report.ran.push(step.key);
       step.inputs.forEach(done);
-      if (step.keep) this.store.set(step.key, detachValue(value), rastersIn(value).reduce((n, r) => n + bytesOf(r), 64) + (step.bytes?.(value) ?? 0));
+      if (step.keep)
+        this.store.set(step.key, detachValue(value), rastersIn(value).reduce((n, r) => n + bytesOf(r), 64) + (step.bytes?.(value) ?? 0));
       ready.set(step.key, value);
       return value;
     };

@@ -13,7 +13,11 @@ import { cleanWithGrain, keyOf, plateStep, showClean, sizeOf, type Factor } from
 import type { Sources, Tracks } from './sources';
 
 export interface PlanInput {
-  shot: Shot; tracks: Tracks; sources: Sources; frame: number; factor: Factor;
+  shot: Shot;
+  tracks: Tracks;
+  sources: Sources;
+  frame: number;
+  factor: Factor;
   /** Stop after this row: the picture up to it. */
   upTo?: string | null;
   /** The base alone, without any row: what tracks and mattes are made from. */
@@ -23,23 +27,45 @@ export interface PlanInput {
 /** Where mounts stand: the track's place at the clip's frame for a shot frame. */
 export function posesOf(shot: Shot, tracks: Tracks): PoseOf {
   return (id, frame) => {
-    const mount = shot.mounts[id], track = mount && shot.tracks[mount.track], clip = track && shot.clips[track.clip];
+    const mount = shot.mounts[id],
+      track = mount && shot.tracks[mount.track],
+      clip = track && shot.clips[track.clip];
     if (!mount || !track || !clip) return null;
-    const samples = tracks.get(track.id) ?? [], corrected = Object.keys(track.corrections).length ? correctedSamples(samples, track.corrections) : samples;
+    const samples = tracks.get(track.id) ?? [],
+      corrected = Object.keys(track.corrections).length ? correctedSamples(samples, track.corrections) : samples;
     return mountPose(corrected, clipFrame(clip, frame), mount.offset);
   };
 }
 
-const combine = (key: string, inputs: Step[], run: (values: Value, arena: Arena) => Picture | Plane, row?: string): Step => ({ key: keyOf(key, inputs.map((i) => i.key)), inputs, keep: false, row, run });
+const combine = (key: string, inputs: Step[], run: (values: Value, arena: Arena) => Picture | Plane, row?: string): Step => ({
+  key: keyOf(
+    key,
+    inputs.map((i) => i.key),
+  ),
+  inputs,
+  keep: false,
+  row,
+  run,
+});
 
 /** The picture with a row's layers laid on: blended, limited by the row's matte, light on top. */
 function laidOn(shot: Shot, row: Row, target: Step<Picture>, layers: Step<Layers>, scene: Scene): Step<Picture> {
-  const limit = row.matte && shot.mattes[row.matte] ? matteStep(shot, shot.mattes[row.matte]!, scene.frame, scene.factor, scene.sources, scene.poseOf) : null, opacity = row.opacity / 100;
+  const limit =
+      row.matte && shot.mattes[row.matte]
+        ? matteStep(shot, shot.mattes[row.matte]!, scene.frame, scene.factor, scene.sources, scene.poseOf)
+        : null,
+    opacity = row.opacity / 100;
   return {
-    key: keyOf('lay', row.blend, row.opacity, target.key, layers.key, limit?.key), inputs: [target, layers, ...(limit ? [limit] : [])], keep: false, row: row.id,
+    key: keyOf('lay', row.blend, row.opacity, target.key, layers.key, limit?.key),
+    inputs: [target, layers, ...(limit ? [limit] : [])],
+    keep: false,
+    row: row.id,
     run([below, given, mask]: [Picture, Layers, Plane | undefined], arena) {
       let now = below;
-      const put = (next: Picture) => { if (now !== below) arena.give(now); now = next; };
+      const put = (next: Picture) => {
+        if (now !== below) arena.give(now);
+        now = next;
+      };
       for (const source of [given.changed, given.layer]) if (source) put(blendOver(source, now, row.blend, opacity, arena));
       if (given.light) put(screenLight(given.light, now, opacity, arena));
       if (mask && now !== below) put(mixByMask(below, now, mask, arena));
@@ -63,17 +89,25 @@ function holdout(mattes: Step<Plane>[]): Step<Plane> | null {
     return out;
   }) as Step<Plane>;
 }
-const times = (a: Step<Plane>, b: Step<Plane> | null): Step<Plane> => (b ? (combine('times', [a, b], ([x, y]: Plane[], arena) => {
-  const out = arena.takePlane(x!.width, x!.height);
-  for (let p = 0; p < out.data.length; p++) out.data[p] = x!.data[p]! * y!.data[p]!;
-  return out;
-}) as Step<Plane>) : a);
+const times = (a: Step<Plane>, b: Step<Plane> | null): Step<Plane> =>
+  b
+    ? (combine('times', [a, b], ([x, y]: Plane[], arena) => {
+        const out = arena.takePlane(x!.width, x!.height);
+        for (let p = 0; p < out.data.length; p++) out.data[p] = x!.data[p]! * y!.data[p]!;
+        return out;
+      }) as Step<Plane>)
+    : a;
 
 /** base + weight (after - before), or just `after` where nothing weighs. */
 function difference(base: Step<Picture>, before: Step<Picture>, after: Step<Picture>, weight: Step<Plane> | null): Step<Picture> {
   if (!weight) return after;
-  if (base.key === before.key) return combine('masked', [base, after, weight], ([b, a, w]: [Picture, Picture, Plane], arena: Arena) => mixByMask(b, a, w, arena)) as Step<Picture>;
-  return combine('difference', [base, before, after, weight], ([p, b, a, w]: [Picture, Picture, Picture, Plane], arena: Arena) => addDifference(p, b, a, w, arena)) as Step<Picture>;
+  if (base.key === before.key)
+    return combine('masked', [base, after, weight], ([b, a, w]: [Picture, Picture, Plane], arena: Arena) =>
+      mixByMask(b, a, w, arena),
+    ) as Step<Picture>;
+  return combine('difference', [base, before, after, weight], ([p, b, a, w]: [Picture, Picture, Picture, Plane], arena: Arena) =>
+    addDifference(p, b, a, w, arena),
+  ) as Step<Picture>;
 }
 
 /**
@@ -81,27 +115,50 @@ function difference(base: Step<Picture>, before: Step<Picture>, after: Step<Pict
  * plate step, so an idle shot is its plate to the bit.
  */
 export function planFrame(input: PlanInput): Step<Picture> {
-  const { shot, tracks, sources, frame, factor, upTo } = input, scene: Scene = { shot, frame, factor, sources, poseOf: posesOf(shot, tracks) }, size = sizeOf(shot, factor);
+  const { shot, tracks, sources, frame, factor, upTo } = input,
+    scene: Scene = { shot, frame, factor, sources, poseOf: posesOf(shot, tracks) },
+    size = sizeOf(shot, factor);
   const base = baseClip(shot);
-  if (!base) return { key: keyOf('black', size), inputs: [], keep: false, run: (_, arena) => { const out = arena.takePicture(size.width, size.height); for (let i = 0; i < out.data.length; i++) out.data[i] = (i & 3) === 3 ? 1 : 0; return out; } };
-  const plate = plateStep(shot, base, frame, factor, sources), clean = clipWithRole(shot, 'clean'), performance = clipWithRole(shot, 'performance') ?? base;
+  if (!base)
+    return {
+      key: keyOf('black', size),
+      inputs: [],
+      keep: false,
+      run: (_, arena) => {
+        const out = arena.takePicture(size.width, size.height);
+        for (let i = 0; i < out.data.length; i++) out.data[i] = (i & 3) === 3 ? 1 : 0;
+        return out;
+      },
+    };
+  const plate = plateStep(shot, base, frame, factor, sources),
+    clean = clipWithRole(shot, 'clean'),
+    performance = clipWithRole(shot, 'performance') ?? base;
   if (input.plain) return plate;
   const active = (row: Row) => whyNotVisible(shot, row, frame) === null && !isIdle(shot, row, frame);
   let stopped = false;
-  const live = (row: Row): boolean => { if (stopped) return false; if (row.id === upTo) stopped = true; return active(row); };
+  const live = (row: Row): boolean => {
+    if (stopped) return false;
+    if (row.id === upTo) stopped = true;
+    return active(row);
+  };
 
   // Rows that take subjects apart come first: they decide what stands in the base.
-  const subjects = subjectsInOrder(shot), dissolving = new Map<string, { row: Row; layers: Step<Layers> }[]>();
-  let picture: Step<Picture> = plate, behind: Step<Picture> = clean ? plateStep(shot, clean, frame, factor, sources) : plate;
+  const subjects = subjectsInOrder(shot),
+    dissolving = new Map<string, { row: Row; layers: Step<Layers> }[]>();
+  let picture: Step<Picture> = plate,
+    behind: Step<Picture> = clean ? plateStep(shot, clean, frame, factor, sources) : plate;
   const remaining = new Map<string, Step<Plane>>();
   for (const subject of subjects) {
     const matte = subject.matte ? shot.mattes[subject.matte] : undefined;
     if (!matte) continue;
     let left: Step<Plane> = matteStep(shot, matte, frame, factor, sources, scene.poseOf);
-    const parts = rowsOf(shot, 'on', subject.id).filter((row) => row.effect === 'dissolve' && active(row)).map((row) => ({ row, layers: layersStep(scene, row, plate) }));
+    const parts = rowsOf(shot, 'on', subject.id)
+      .filter((row) => row.effect === 'dissolve' && active(row))
+      .map((row) => ({ row, layers: layersStep(scene, row, plate) }));
     if (parts.length) {
       dissolving.set(subject.id, parts);
-      const layers = parts.map((p) => p.layers), keys = layers.length;
+      const layers = parts.map((p) => p.layers),
+        keys = layers.length;
       left = combine('remaining', [left, ...layers], ([m, ...given]: [Plane, ...Layers[]], arena: Arena) => {
         const out = arena.takePlane(m.width, m.height);
         out.data.set(m.data);
@@ -109,20 +166,32 @@ export function planFrame(input: PlanInput): Step<Picture> {
         return out;
       }) as Step<Plane>;
       if (clean) {
-        const traces = subject.traces && shot.mattes[subject.traces] ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.poseOf) : null;
+        const traces =
+          subject.traces && shot.mattes[subject.traces]
+            ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.poseOf)
+            : null;
         const empty = cleanWithGrain(shot, performance, clean, frame, factor, sources);
         // What remains of the body is no trace: only around it may they fade.
-        picture = combine(`removed ${frame}`, [picture, empty.plate, empty.level, left, ...layers, ...(traces ? [traces] : [])], ([p, c, sigma, body, ...rest]: [Picture, Picture, number[], Plane, ...unknown[]], arena: Arena) => {
-          const mask = arena.takePlane(p.width, p.height), trace = rest[keys] as Plane | undefined;
-          mask.data.fill(0);
-          for (const l of rest.slice(0, keys) as Layers[]) for (let i = 0; i < mask.data.length; i++) {
-            const r = Math.max(l.removal ? l.removal.data[i]! : 0, trace ? trace.data[i]! * (l.fading ? l.fading.data[i]! : 0) * (1 - body.data[i]!) : 0);
-            if (r > mask.data[i]!) mask.data[i] = r;
-          }
-          const out = showClean(p, c, sigma, mask, frame, arena);
-          arena.give(mask);
-          return out;
-        }) as Step<Picture>;
+        picture = combine(
+          `removed ${frame}`,
+          [picture, empty.plate, empty.level, left, ...layers, ...(traces ? [traces] : [])],
+          ([p, c, sigma, body, ...rest]: [Picture, Picture, number[], Plane, ...unknown[]], arena: Arena) => {
+            const mask = arena.takePlane(p.width, p.height),
+              trace = rest[keys] as Plane | undefined;
+            mask.data.fill(0);
+            for (const l of rest.slice(0, keys) as Layers[])
+              for (let i = 0; i < mask.data.length; i++) {
+                const r = Math.max(
+                  l.removal ? l.removal.data[i]! : 0,
+                  trace ? trace.data[i]! * (l.fading ? l.fading.data[i]! : 0) * (1 - body.data[i]!) : 0,
+                );
+                if (r > mask.data[i]!) mask.data[i] = r;
+              }
+            const out = showClean(p, c, sigma, mask, frame, arena);
+            arena.give(mask);
+            return out;
+          },
+        ) as Step<Picture>;
       }
     }
     remaining.set(subject.id, left);
@@ -132,35 +201,63 @@ export function planFrame(input: PlanInput): Step<Picture> {
   /** Changes the picture behind subjects `from` and nearer. */
   const layBehind = (change: (target: Step<Picture>) => Step<Picture>, from: number) => {
     const weight = nearer(from);
-    if (!weight) { picture = change(picture); behind = picture; return; }
+    if (!weight) {
+      picture = change(picture);
+      behind = picture;
+      return;
+    }
     const after = change(behind);
     picture = difference(picture, behind, after, weight);
     behind = after;
   };
   const lay = (row: Row) => (target: Step<Picture>) => laidOn(shot, row, target, layersStep(scene, row, target), scene);
-  const laid = (part: 'behind' | 'skin' | 'front' | 'light', layers: Step<Layers>, opacity: number, row: string) => (target: Step<Picture>): Step<Picture> => combine(`part ${part} ${opacity}`, [target, layers], ([below, given]: [Picture, Layers], arena: Arena) => {
-    const source = given[part];
-    return !source ? copyOf(below, arena) : part === 'light' ? screenLight(source, below, opacity, arena) : blendOver(source, below, 'normal', opacity, arena);
-  }, row) as Step<Picture>;
+  const laid =
+    (part: 'behind' | 'skin' | 'front' | 'light', layers: Step<Layers>, opacity: number, row: string) =>
+    (target: Step<Picture>): Step<Picture> =>
+      combine(
+        `part ${part} ${opacity}`,
+        [target, layers],
+        ([below, given]: [Picture, Layers], arena: Arena) => {
+          const source = given[part];
+          return !source
+            ? copyOf(below, arena)
+            : part === 'light'
+              ? screenLight(source, below, opacity, arena)
+              : blendOver(source, below, 'normal', opacity, arena);
+        },
+        row,
+      ) as Step<Picture>;
 
   for (const row of rowsOf(shot, 'background', null)) if (live(row)) layBehind(lay(row), 0);
   subjects.forEach((subject: Subject, i) => {
-    const own = remaining.get(subject.id) ?? null, front = nearer(i + 1);
+    const own = remaining.get(subject.id) ?? null,
+      front = nearer(i + 1);
     const parts = dissolving.get(subject.id) ?? [];
     for (const row of rowsOf(shot, 'behind', subject.id)) if (live(row)) layBehind(lay(row), i);
     for (const { row, layers } of parts) if (!stopped || upTo === row.id) layBehind(laid('behind', layers, row.opacity / 100, row.id), i);
     for (const row of rowsOf(shot, 'on', subject.id)) {
       if (!live(row)) continue;
       const part = parts.find((p) => p.row.id === row.id);
-      if (part) { for (const name of ['skin', 'front', 'light'] as const) picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, row.id)(picture), front); continue; }
+      if (part) {
+        for (const name of ['skin', 'front', 'light'] as const)
+          picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, row.id)(picture), front);
+        continue;
+      }
       picture = difference(picture, picture, lay(row)(picture), own ? times(own, front) : front);
     }
     for (const row of rowsOf(shot, 'front', subject.id)) if (live(row)) picture = difference(picture, picture, lay(row)(picture), front);
   });
-  if (picture.key !== plate.key) for (const occluder of Object.values(shot.occluders)) {
-    const matte = shot.mattes[occluder.matte];
-    if (matte) picture = combine('occluder', [picture, plate, matteStep(shot, matte, frame, factor, sources, scene.poseOf)], ([p, own, m]: [Picture, Picture, Plane], arena: Arena) => mixByMask(p, own, m, arena)) as Step<Picture>;
-  }
-  for (const lane of ['foreground', 'whole'] as const) for (const row of rowsOf(shot, lane, null)) if (live(row)) picture = lay(row)(picture);
+  if (picture.key !== plate.key)
+    for (const occluder of Object.values(shot.occluders)) {
+      const matte = shot.mattes[occluder.matte];
+      if (matte)
+        picture = combine(
+          'occluder',
+          [picture, plate, matteStep(shot, matte, frame, factor, sources, scene.poseOf)],
+          ([p, own, m]: [Picture, Picture, Plane], arena: Arena) => mixByMask(p, own, m, arena),
+        ) as Step<Picture>;
+    }
+  for (const lane of ['foreground', 'whole'] as const)
+    for (const row of rowsOf(shot, lane, null)) if (live(row)) picture = lay(row)(picture);
   return picture;
 }

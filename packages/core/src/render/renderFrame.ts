@@ -9,7 +9,15 @@ import { loadTracks, type Sources } from './sources';
 
 export const matteViews = ['overlay', 'black and white', 'cut out'] as const;
 export type MatteView = (typeof matteViews)[number];
-export interface FrameRequest { shot: Shot; frame: number; factor?: Factor; upTo?: string | null; plain?: boolean; matte?: { id: string; view: MatteView } | null; cancelled?: () => boolean }
+export interface FrameRequest {
+  shot: Shot;
+  frame: number;
+  factor?: Factor;
+  upTo?: string | null;
+  plain?: boolean;
+  matte?: { id: string; view: MatteView } | null;
+  cancelled?: () => boolean;
+}
 
 /**
  * Draws frames of shots: the one way to a picture, in a browser worker, on the server and on the command line. One at a time.
@@ -17,7 +25,12 @@ export interface FrameRequest { shot: Shot; frame: number; factor?: Factor; upTo
  */
 export class FrameRenderer {
   readonly evaluator: Evaluator;
-  constructor(private readonly sources: Sources, size: { width: number; height: number }, memoryLimit: number, clock?: () => number) {
+  constructor(
+    private readonly sources: Sources,
+    size: { width: number; height: number },
+    memoryLimit: number,
+    clock?: () => number,
+  ) {
     this.evaluator = new Evaluator(Arena.forShot(size.width, size.height), new Store(memoryLimit), clock);
   }
 
@@ -26,11 +39,18 @@ export class FrameRenderer {
    * @throws Cancelled, or an Error in plain words where a medium is missing.
    */
   async renderFrame<R>(request: FrameRequest, use: (picture: Picture, report: Report) => R): Promise<R> {
-    const { shot, frame, factor = 1, upTo, plain, matte, cancelled } = request, tracks = await loadTracks(shot, this.sources);
-    const step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain }), found = matte ? shot.mattes[matte.id] : undefined;
+    const { shot, frame, factor = 1, upTo, plain, matte, cancelled } = request,
+      tracks = await loadTracks(shot, this.sources);
+    const step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain }),
+      found = matte ? shot.mattes[matte.id] : undefined;
     if (!matte || !found) return this.evaluator.evaluate(step, use, cancelled);
     const mask = matteStep(shot, found, frame, factor, this.sources, posesOf(shot, tracks));
-    const viewed = { key: `view ${matte.view} ${step.key} ${mask.key}`, inputs: [step, mask], keep: false, run: ([p, m]: [Picture, Plane], arena: Arena) => viewMatte(p, m, matte.view, arena) };
+    const viewed = {
+      key: `view ${matte.view} ${step.key} ${mask.key}`,
+      inputs: [step, mask],
+      keep: false,
+      run: ([p, m]: [Picture, Plane], arena: Arena) => viewMatte(p, m, matte.view, arena),
+    };
     return this.evaluator.evaluate(viewed, use, cancelled);
   }
 
@@ -38,18 +58,30 @@ export class FrameRenderer {
   async renderMatte<R>(shot: Shot, id: string, frame: number, factor: Factor, use: (matte: Plane) => R): Promise<R> {
     const matte = shot.mattes[id];
     if (!matte) throw new Error(`There is no matte "${id}" in this shot.`);
-    return this.evaluator.evaluate(matteStep(shot, matte, frame, factor, this.sources, posesOf(shot, await loadTracks(shot, this.sources))), use);
+    return this.evaluator.evaluate(
+      matteStep(shot, matte, frame, factor, this.sources, posesOf(shot, await loadTracks(shot, this.sources))),
+      use,
+    );
   }
 }
 
 /** Heather over what the matte holds, its values as grey, or what it holds on neutral grey. */
 function viewMatte(picture: Picture, matte: Plane, view: MatteView, arena: Arena): Picture {
-  const out = arena.takePicture(picture.width, picture.height), p = picture.data, o = out.data;
+  const out = arena.takePicture(picture.width, picture.height),
+    p = picture.data,
+    o = out.data;
   for (let k = 0, i = 0; k < matte.data.length; k++, i += 4) {
     const m = matte.data[k]!;
-    if (view === 'black and white') { const g = m <= 0.5 ? m * 0.428 : 0.214 + (m - 0.5) * 1.572; o[i] = o[i + 1] = o[i + 2] = g; }
-    else if (view === 'cut out') for (let c = 0; c < 3; c++) o[i + c] = p[i + c]! * m + 0.05 * (1 - m);
-    else { const a = 0.45 * m; o[i] = p[i]! * (1 - a) + 0.47 * a; o[i + 1] = p[i + 1]! * (1 - a) + 0.34 * a; o[i + 2] = p[i + 2]! * (1 - a) + 0.75 * a; }
+    if (view === 'black and white') {
+      const g = m <= 0.5 ? m * 0.428 : 0.214 + (m - 0.5) * 1.572;
+      o[i] = o[i + 1] = o[i + 2] = g;
+    } else if (view === 'cut out') for (let c = 0; c < 3; c++) o[i + c] = p[i + c]! * m + 0.05 * (1 - m);
+    else {
+      const a = 0.45 * m;
+      o[i] = p[i]! * (1 - a) + 0.47 * a;
+      o[i + 1] = p[i + 1]! * (1 - a) + 0.34 * a;
+      o[i + 2] = p[i + 2]! * (1 - a) + 0.75 * a;
+    }
     o[i + 3] = 1;
   }
   return out;

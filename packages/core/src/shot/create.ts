@@ -18,39 +18,137 @@ export function freshName(taken: Record<string, { name: string }>, wish: string)
   return `${wish} ${n}`;
 }
 
-export function newShot(o: { code: string; title?: string; width: number; height: number; rate: FrameRate; first?: number; frames: number }): Shot {
+export function newShot(o: {
+  code: string;
+  title?: string;
+  width: number;
+  height: number;
+  rate: FrameRate;
+  first?: number;
+  frames: number;
+}): Shot {
   const first = o.first ?? 1001;
-  return { version: 1, code: o.code, title: o.title ?? '', width: o.width, height: o.height, rate: o.rate, first, last: first + o.frames - 1, base: null, clips: {}, cues: {}, tracks: {}, mounts: {}, mattes: {}, subjects: {}, occluders: {}, rows: {} };
+  return {
+    version: 1,
+    code: o.code,
+    title: o.title ?? '',
+    width: o.width,
+    height: o.height,
+    rate: o.rate,
+    first,
+    last: first + o.frames - 1,
+    base: null,
+    clips: {},
+    cues: {},
+    tracks: {},
+    mounts: {},
+    mattes: {},
+    subjects: {},
+    occluders: {},
+    rows: {},
+  };
 }
 
-export const newTrack = (o: { id: string; name: string; clip: string; at: [number, number]; frame: number; pattern?: number; search?: number }): Track => ({
-  id: o.id, name: o.name, clip: o.clip, at: o.at, frame: o.frame, pattern: o.pattern ?? 31, search: o.search ?? 81, policy: 'drift-corrected', samples: null, corrections: {},
+export const newTrack = (o: {
+  id: string;
+  name: string;
+  clip: string;
+  at: [number, number];
+  frame: number;
+  pattern?: number;
+  search?: number;
+}): Track => ({
+  id: o.id,
+  name: o.name,
+  clip: o.clip,
+  at: o.at,
+  frame: o.frame,
+  pattern: o.pattern ?? 31,
+  search: o.search ?? 81,
+  policy: 'drift-corrected',
+  samples: null,
+  corrections: {},
 });
 
 export const newMatte = (o: { id: string; name: string; source: Matte['source']; clip: string | null }): Matte => ({
-  id: o.id, name: o.name, source: o.source, clip: o.clip, outlines: [], threshold: 5, softness: 3, smooth: 3, shadow: 'dropped', grow: 0, blur: 1.5, despeckle: o.source === 'difference' ? 400 : 0, fillHoles: o.source === 'difference' ? 4000 : 0, invert: false,
+  id: o.id,
+  name: o.name,
+  source: o.source,
+  clip: o.clip,
+  outlines: [],
+  threshold: 5,
+  softness: 3,
+  smooth: 3,
+  shadow: 'dropped',
+  grow: 0,
+  blur: 1.5,
+  despeckle: o.source === 'difference' ? 400 : 0,
+  fillHoles: o.source === 'difference' ? 4000 : 0,
+  invert: false,
 });
 
-export const newOutline = (o: { id: string; name: string; mode: OutlineMode; points: readonly (readonly [number, number])[]; feather?: number }): Outline => ({
-  id: o.id, name: o.name, mode: o.mode, vertices: o.points.map(([x, y]) => ({ x, y, in: [0, 0], out: [0, 0] })), feather: o.feather ?? 12, mount: null, mountFrame: 0,
+export const newOutline = (o: {
+  id: string;
+  name: string;
+  mode: OutlineMode;
+  points: readonly (readonly [number, number])[];
+  feather?: number;
+}): Outline => ({
+  id: o.id,
+  name: o.name,
+  mode: o.mode,
+  vertices: o.points.map(([x, y]) => ({ x, y, in: [0, 0], out: [0, 0] })),
+  feather: o.feather ?? 12,
+  mount: null,
+  mountFrame: 0,
 });
 
 export const newSubject = (o: { id: string; name: string; clip: Clip; shot: Shot }): Subject => ({
-  id: o.id, name: o.name, clip: o.clip.id, matte: null, traces: null, mount: null, order: lastOrder(o.shot.subjects), metres: 1.7, pixels: Math.round(o.shot.height * 0.55),
+  id: o.id,
+  name: o.name,
+  clip: o.clip.id,
+  matte: null,
+  traces: null,
+  mount: null,
+  order: lastOrder(o.shot.subjects),
+  metres: 1.7,
+  pixels: Math.round(o.shot.height * 0.55),
 });
 
 /** The rank after the last of these. */
 export function lastOrder(entries: Record<string, { order: string }>): string {
-  const orders = Object.values(entries).map((e) => e.order).sort();
+  const orders = Object.values(entries)
+    .map((e) => e.order)
+    .sort();
   return generateKeyBetween(orders[orders.length - 1] ?? null, null);
 }
 
 /** A row with all of its effect's defaults stored, so that a later default changes no shot. */
-export function newRow(shot: Shot, o: { id: string; effect: string; lane: Lane; subject: string | null; start?: number; length?: number; mount?: string | null }): Row {
+export function newRow(
+  shot: Shot,
+  o: { id: string; effect: string; lane: Lane; subject: string | null; start?: number; length?: number; mount?: string | null },
+): Row {
   const kind = effects[o.effect];
   if (!kind) throw new Error(`There is no effect "${o.effect}".`);
   return {
-    id: o.id, name: freshName(shot.rows, kind.title), effect: kind.type, version: kind.version, lane: o.lane, subject: o.subject, order: lastOrder(shot.rows), muted: false, solo: false, opacity: 100, blend: 'normal',
-    cue: null, start: o.start ?? shot.first, length: o.length ?? shot.last - shot.first + 1, mount: o.mount ?? null, matte: null, source: null, values: defaultsOf(kind.params) as Row['values'], curves: {},
+    id: o.id,
+    name: freshName(shot.rows, kind.title),
+    effect: kind.type,
+    version: kind.version,
+    lane: o.lane,
+    subject: o.subject,
+    order: lastOrder(shot.rows),
+    muted: false,
+    solo: false,
+    opacity: 100,
+    blend: 'normal',
+    cue: null,
+    start: o.start ?? shot.first,
+    length: o.length ?? shot.last - shot.first + 1,
+    mount: o.mount ?? null,
+    matte: null,
+    source: null,
+    values: defaultsOf(kind.params) as Row['values'],
+    curves: {},
   };
 }

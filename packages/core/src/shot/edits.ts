@@ -9,12 +9,21 @@ import type { Clip, Corrections, Cue, Matte, MountEntry, Outline, OutlineMode, R
 enablePatches();
 
 /** A named, pure change of the document. */
-export interface Edit { name: string; apply(shot: Draft<Shot>): void }
-export interface Change { name: string; patches: Patch[]; inverse: Patch[] }
+export interface Edit {
+  name: string;
+  apply(shot: Draft<Shot>): void;
+}
+export interface Change {
+  name: string;
+  patches: Patch[];
+  inverse: Patch[];
+}
 
 /** Applies an edit. The patches are the undo history, the autosave and the revision log. Unchanged documents give no patches. */
 export function applyEdit(shot: Shot, edit: Edit): { shot: Shot; change: Change } {
-  const [next, patches, inverse] = produceWithPatches(shot, (draft) => { edit.apply(draft); });
+  const [next, patches, inverse] = produceWithPatches(shot, (draft) => {
+    edit.apply(draft);
+  });
   return { shot: next, change: { name: edit.name, patches, inverse } };
 }
 export const applyChange = (shot: Shot, patches: readonly Patch[]): Shot => applyPatches(shot, patches as Patch[]);
@@ -27,41 +36,73 @@ export function independent(a: readonly Patch[], b: readonly Patch[]): boolean {
 
 const edit = (name: string, apply: Edit['apply']): Edit => ({ name, apply });
 
-export const addClip = (clip: Omit<Clip, 'id'>, id: string): Edit => edit('Add clip', (s) => {
-  s.clips[id] = { ...clip, id, name: freshName(s.clips, clip.name) };
-  if (clip.role === 'performance' && !s.base) s.base = id;
-});
-export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | 'transfer'>>): Edit => edit('Change clip', (s) => {
-  // One performance and one clean plate at a time: the clip that had the role becomes an element.
-  if (change.role === 'performance' || change.role === 'clean') for (const other of Object.values(s.clips)) if (other.id !== id && other.role === change.role) other.role = 'element';
-  Object.assign(s.clips[id]!, change);
-});
-export const setBase = (id: string | null): Edit => edit('Set base', (s) => { s.base = id; });
-export const removeClip = (id: string): Edit => edit('Remove clip', (s) => {
-  delete s.clips[id];
-  if (s.base === id) s.base = null;
-  for (const track of Object.values(s.tracks)) if (track.clip === id) dropTrack(s, track.id);
-  for (const matte of Object.values(s.mattes)) if (matte.clip === id) matte.clip = null;
-  for (const subject of Object.values(s.subjects)) if (subject.clip === id) dropSubject(s, subject.id);
-});
+export const addClip = (clip: Omit<Clip, 'id'>, id: string): Edit =>
+  edit('Add clip', (s) => {
+    s.clips[id] = { ...clip, id, name: freshName(s.clips, clip.name) };
+    if (clip.role === 'performance' && !s.base) s.base = id;
+  });
+export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | 'transfer'>>): Edit =>
+  edit('Change clip', (s) => {
+    // One performance and one clean plate at a time: the clip that had the role becomes an element.
+    if (change.role === 'performance' || change.role === 'clean')
+      for (const other of Object.values(s.clips)) if (other.id !== id && other.role === change.role) other.role = 'element';
+    Object.assign(s.clips[id]!, change);
+  });
+export const setBase = (id: string | null): Edit =>
+  edit('Set base', (s) => {
+    s.base = id;
+  });
+export const removeClip = (id: string): Edit =>
+  edit('Remove clip', (s) => {
+    delete s.clips[id];
+    if (s.base === id) s.base = null;
+    for (const track of Object.values(s.tracks)) if (track.clip === id) dropTrack(s, track.id);
+    for (const matte of Object.values(s.mattes)) if (matte.clip === id) matte.clip = null;
+    for (const subject of Object.values(s.subjects)) if (subject.clip === id) dropSubject(s, subject.id);
+  });
 
-export const setShot = (change: Partial<Pick<Shot, 'code' | 'title' | 'first' | 'last' | 'width' | 'height' | 'rate'>>): Edit => edit('Change shot', (s) => { Object.assign(s, change); });
+export const setShot = (change: Partial<Pick<Shot, 'code' | 'title' | 'first' | 'last' | 'width' | 'height' | 'rate'>>): Edit =>
+  edit('Change shot', (s) => {
+    Object.assign(s, change);
+  });
 
-export const addCue = (id: string, name: string, frame: number): Edit => edit('Add cue', (s) => { s.cues[id] = { id, name: freshName(s.cues, name), frame }; });
-export const changeCue = (id: string, change: Partial<Omit<Cue, 'id'>>): Edit => edit('Change cue', (s) => { Object.assign(s.cues[id]!, change); });
-export const removeCue = (id: string): Edit => edit('Remove cue', (s) => {
-  const cue = s.cues[id]!;
-  for (const row of Object.values(s.rows)) if (row.cue === id) { row.cue = null; row.start += cue.frame; }
-  delete s.cues[id];
-});
+export const addCue = (id: string, name: string, frame: number): Edit =>
+  edit('Add cue', (s) => {
+    s.cues[id] = { id, name: freshName(s.cues, name), frame };
+  });
+export const changeCue = (id: string, change: Partial<Omit<Cue, 'id'>>): Edit =>
+  edit('Change cue', (s) => {
+    Object.assign(s.cues[id]!, change);
+  });
+export const removeCue = (id: string): Edit =>
+  edit('Remove cue', (s) => {
+    const cue = s.cues[id]!;
+    for (const row of Object.values(s.rows))
+      if (row.cue === id) {
+        row.cue = null;
+        row.start += cue.frame;
+      }
+    delete s.cues[id];
+  });
 
-export const addTrack = (o: { id: string; name: string; clip: string; at: [number, number]; frame: number }): Edit => edit('Add track', (s) => { s.tracks[o.id] = newTrack({ ...o, name: freshName(s.tracks, o.name) }); });
-export const changeTrack = (id: string, change: Partial<Omit<Track, 'id' | 'corrections'>>): Edit => edit('Change track', (s) => { Object.assign(s.tracks[id]!, change); });
-export const storeSamples = (id: string, hash: string): Edit => edit('Track', (s) => { s.tracks[id]!.samples = hash; });
-export const correctTrack = (id: string, clipFrame: number, at: [number, number] | null): Edit => edit('Correct track', (s) => {
-  const corrections: Corrections = s.tracks[id]!.corrections;
-  if (at) corrections[String(clipFrame)] = at; else delete corrections[String(clipFrame)];
-});
+export const addTrack = (o: { id: string; name: string; clip: string; at: [number, number]; frame: number }): Edit =>
+  edit('Add track', (s) => {
+    s.tracks[o.id] = newTrack({ ...o, name: freshName(s.tracks, o.name) });
+  });
+export const changeTrack = (id: string, change: Partial<Omit<Track, 'id' | 'corrections'>>): Edit =>
+  edit('Change track', (s) => {
+    Object.assign(s.tracks[id]!, change);
+  });
+export const storeSamples = (id: string, hash: string): Edit =>
+  edit('Track', (s) => {
+    s.tracks[id]!.samples = hash;
+  });
+export const correctTrack = (id: string, clipFrame: number, at: [number, number] | null): Edit =>
+  edit('Correct track', (s) => {
+    const corrections: Corrections = s.tracks[id]!.corrections;
+    if (at) corrections[String(clipFrame)] = at;
+    else delete corrections[String(clipFrame)];
+  });
 function dropTrack(s: Draft<Shot>, id: string): void {
   for (const mount of Object.values(s.mounts)) if (mount.track === id) dropMount(s, mount.id);
   delete s.tracks[id];
@@ -73,7 +114,10 @@ function dropMount(s: Draft<Shot>, id: string): void {
   delete s.mounts[id];
 }
 export const removeTrack = (id: string): Edit => edit('Remove track', (s) => dropTrack(s, id));
-export const changeMount = (id: string, change: Partial<Omit<MountEntry, 'id'>>): Edit => edit('Move mount', (s) => { Object.assign(s.mounts[id]!, change); });
+export const changeMount = (id: string, change: Partial<Omit<MountEntry, 'id'>>): Edit =>
+  edit('Move mount', (s) => {
+    Object.assign(s.mounts[id]!, change);
+  });
 
 /** The mount of a track with no offset, made when there is none yet: dropping an effect on a track is enough. */
 function mountOn(s: Draft<Shot>, track: string): string {
@@ -83,51 +127,134 @@ function mountOn(s: Draft<Shot>, track: string): string {
   s.mounts[id] = { id, name: freshName(s.mounts, s.tracks[track]!.name), track, offset: [0, 0] };
   return id;
 }
-export const addMount = (track: string, offset: [number, number], name: string): Edit => edit('Add mount', (s) => { const id = freshId(s.mounts, 'm'); s.mounts[id] = { id, name: freshName(s.mounts, name), track, offset }; });
+export const addMount = (track: string, offset: [number, number], name: string): Edit =>
+  edit('Add mount', (s) => {
+    const id = freshId(s.mounts, 'm');
+    s.mounts[id] = { id, name: freshName(s.mounts, name), track, offset };
+  });
 
-export const addMatte = (o: { id: string; name: string; source: Matte['source']; clip: string | null }): Edit => edit('Add matte', (s) => { s.mattes[o.id] = newMatte({ ...o, name: freshName(s.mattes, o.name) }); });
-export const changeMatte = (id: string, change: Partial<Omit<Matte, 'id' | 'outlines'>>): Edit => edit('Change matte', (s) => { Object.assign(s.mattes[id]!, change); });
-export const removeMatte = (id: string): Edit => edit('Remove matte', (s) => {
-  for (const subject of Object.values(s.subjects)) { if (subject.matte === id) subject.matte = null; if (subject.traces === id) subject.traces = null; }
-  for (const occluder of Object.values(s.occluders)) if (occluder.matte === id) delete s.occluders[occluder.id];
-  for (const row of Object.values(s.rows)) { if (row.matte === id) row.matte = null; if (row.source === id) row.source = null; }
-  delete s.mattes[id];
-});
-export const addOutline = (matte: string, mode: OutlineMode, points: readonly (readonly [number, number])[], feather?: number): Edit => edit('Draw outline', (s) => {
-  const m = s.mattes[matte]!, taken = Object.fromEntries(m.outlines.map((o) => [o.id, o]));
-  m.outlines.push(newOutline({ id: freshId(taken, 'o'), name: freshName(taken, 'Outline'), mode, points, feather }));
-});
-export const changeOutline = (matte: string, id: string, change: Partial<Omit<Outline, 'id'>>): Edit => edit('Change outline', (s) => { Object.assign(s.mattes[matte]!.outlines.find((o) => o.id === id)!, change); });
-export const removeOutline = (matte: string, id: string): Edit => edit('Remove outline', (s) => { const m = s.mattes[matte]!; m.outlines = m.outlines.filter((o) => o.id !== id); });
+export const addMatte = (o: { id: string; name: string; source: Matte['source']; clip: string | null }): Edit =>
+  edit('Add matte', (s) => {
+    s.mattes[o.id] = newMatte({ ...o, name: freshName(s.mattes, o.name) });
+  });
+export const changeMatte = (id: string, change: Partial<Omit<Matte, 'id' | 'outlines'>>): Edit =>
+  edit('Change matte', (s) => {
+    Object.assign(s.mattes[id]!, change);
+  });
+export const removeMatte = (id: string): Edit =>
+  edit('Remove matte', (s) => {
+    for (const subject of Object.values(s.subjects)) {
+      if (subject.matte === id) subject.matte = null;
+      if (subject.traces === id) subject.traces = null;
+    }
+    for (const occluder of Object.values(s.occluders)) if (occluder.matte === id) delete s.occluders[occluder.id];
+    for (const row of Object.values(s.rows)) {
+      if (row.matte === id) row.matte = null;
+      if (row.source === id) row.source = null;
+    }
+    delete s.mattes[id];
+  });
+export const addOutline = (matte: string, mode: OutlineMode, points: readonly (readonly [number, number])[], feather?: number): Edit =>
+  edit('Draw outline', (s) => {
+    const m = s.mattes[matte]!,
+      taken = Object.fromEntries(m.outlines.map((o) => [o.id, o]));
+    m.outlines.push(newOutline({ id: freshId(taken, 'o'), name: freshName(taken, 'Outline'), mode, points, feather }));
+  });
+export const changeOutline = (matte: string, id: string, change: Partial<Omit<Outline, 'id'>>): Edit =>
+  edit('Change outline', (s) => {
+    Object.assign(
+      s.mattes[matte]!.outlines.find((o) => o.id === id)!,
+      change,
+    );
+  });
+export const removeOutline = (matte: string, id: string): Edit =>
+  edit('Remove outline', (s) => {
+    const m = s.mattes[matte]!;
+    m.outlines = m.outlines.filter((o) => o.id !== id);
+  });
 
-export const addSubject = (id: string, name: string, clip: string): Edit => edit('Add subject', (s) => { s.subjects[id] = newSubject({ id, name: freshName(s.subjects, name), clip: s.clips[clip]! as Clip, shot: s as Shot }); });
-export const changeSubject = (id: string, change: Partial<Omit<Subject, 'id'>>): Edit => edit('Change subject', (s) => { Object.assign(s.subjects[id]!, change); });
+export const addSubject = (id: string, name: string, clip: string): Edit =>
+  edit('Add subject', (s) => {
+    s.subjects[id] = newSubject({ id, name: freshName(s.subjects, name), clip: s.clips[clip]! as Clip, shot: s as Shot });
+  });
+export const changeSubject = (id: string, change: Partial<Omit<Subject, 'id'>>): Edit =>
+  edit('Change subject', (s) => {
+    Object.assign(s.subjects[id]!, change);
+  });
 function dropSubject(s: Draft<Shot>, id: string): void {
   for (const row of Object.values(s.rows)) if (row.subject === id) delete s.rows[row.id];
   delete s.subjects[id];
 }
-export const addOccluder = (id: string, name: string, matte: string): Edit => edit('Add occluder', (s) => { s.occluders[id] = { id, name: freshName(s.occluders, name), matte }; });
-export const removeOccluder = (id: string): Edit => edit('Remove occluder', (s) => { delete s.occluders[id]; });
+export const addOccluder = (id: string, name: string, matte: string): Edit =>
+  edit('Add occluder', (s) => {
+    s.occluders[id] = { id, name: freshName(s.occluders, name), matte };
+  });
+export const removeOccluder = (id: string): Edit =>
+  edit('Remove occluder', (s) => {
+    delete s.occluders[id];
+  });
 
-export const addRow = (o: { id: string; effect: string; lane: Lane; subject: string | null; start?: number; length?: number; track?: string | null; values?: Record<string, StoredValue>; curves?: Row['curves'] }): Edit => edit('Add effect', (s) => {
-  const row = newRow(s as Shot, { ...o, mount: o.track ? mountOn(s, o.track) : null });
-  s.rows[o.id] = { ...row, values: { ...row.values, ...(o.values as Row['values']) }, curves: { ...o.curves } };
-});
-export const changeRow = (id: string, change: Partial<Omit<Row, 'id' | 'values' | 'curves'>>, name = 'Change effect'): Edit => edit(name, (s) => { Object.assign(s.rows[id]!, change); });
-export const hangRow = (id: string, track: string | null): Edit => edit('Hang effect on track', (s) => { s.rows[id]!.mount = track ? mountOn(s, track) : null; });
-export const setValue = (id: string, param: string, value: StoredValue): Edit => edit('Change value', (s) => { s.rows[id]!.values[param] = value as Row['values'][string]; });
-export const setCurve = (id: string, param: string, curve: Row['curves'][string] | null): Edit => edit(curve ? 'Change curve' : 'Remove curve', (s) => { if (curve) s.rows[id]!.curves[param] = curve; else delete s.rows[id]!.curves[param]; });
-export const setCurvePoint = (id: string, param: string, point: CurvePoint): Edit => edit('Set curve point', (s) => { const row = s.rows[id]!; row.curves[param] = row.curves[param] ? withPoint(row.curves[param]!, point) : { points: [point] }; });
-export const removeRow = (id: string): Edit => edit('Delete effect', (s) => { delete s.rows[id]; });
-export const duplicateRow = (id: string, copy: string): Edit => edit('Duplicate effect', (s) => {
-  const row = s.rows[id]!, next = rowsOf(s as Shot, row.lane as Lane, row.subject).find((r) => r.order > row.order);
-  s.rows[copy] = { ...structuredCopy(row as Row), id: copy, name: freshName(s.rows, row.name), order: generateKeyBetween(row.order, next?.order ?? null) };
-});
+export const addRow = (o: {
+  id: string;
+  effect: string;
+  lane: Lane;
+  subject: string | null;
+  start?: number;
+  length?: number;
+  track?: string | null;
+  values?: Record<string, StoredValue>;
+  curves?: Row['curves'];
+}): Edit =>
+  edit('Add effect', (s) => {
+    const row = newRow(s as Shot, { ...o, mount: o.track ? mountOn(s, o.track) : null });
+    s.rows[o.id] = { ...row, values: { ...row.values, ...(o.values as Row['values']) }, curves: { ...o.curves } };
+  });
+export const changeRow = (id: string, change: Partial<Omit<Row, 'id' | 'values' | 'curves'>>, name = 'Change effect'): Edit =>
+  edit(name, (s) => {
+    Object.assign(s.rows[id]!, change);
+  });
+export const hangRow = (id: string, track: string | null): Edit =>
+  edit('Hang effect on track', (s) => {
+    s.rows[id]!.mount = track ? mountOn(s, track) : null;
+  });
+export const setValue = (id: string, param: string, value: StoredValue): Edit =>
+  edit('Change value', (s) => {
+    s.rows[id]!.values[param] = value as Row['values'][string];
+  });
+export const setCurve = (id: string, param: string, curve: Row['curves'][string] | null): Edit =>
+  edit(curve ? 'Change curve' : 'Remove curve', (s) => {
+    if (curve) s.rows[id]!.curves[param] = curve;
+    else delete s.rows[id]!.curves[param];
+  });
+export const setCurvePoint = (id: string, param: string, point: CurvePoint): Edit =>
+  edit('Set curve point', (s) => {
+    const row = s.rows[id]!;
+    row.curves[param] = row.curves[param] ? withPoint(row.curves[param]!, point) : { points: [point] };
+  });
+export const removeRow = (id: string): Edit =>
+  edit('Delete effect', (s) => {
+    delete s.rows[id];
+  });
+export const duplicateRow = (id: string, copy: string): Edit =>
+  edit('Duplicate effect', (s) => {
+    const row = s.rows[id]!,
+      next = rowsOf(s as Shot, row.lane as Lane, row.subject).find((r) => r.order > row.order);
+    s.rows[copy] = {
+      ...structuredCopy(row as Row),
+      id: copy,
+      name: freshName(s.rows, row.name),
+      order: generateKeyBetween(row.order, next?.order ?? null),
+    };
+  });
 const structuredCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 /** Puts a row into a lane, in front of (nearer than) the row `after`, or at the far end. */
-export const moveRow = (id: string, lane: Lane, subject: string | null, after: string | null): Edit => edit('Move effect in depth', (s) => {
-  const row = s.rows[id]!, others = rowsOf(s as Shot, lane, subject).filter((r) => r.id !== id), at = after ? others.findIndex((r) => r.id === after) : -1;
-  row.lane = lane; row.subject = subject;
-  row.order = generateKeyBetween(others[at]?.order ?? null, others[at + 1]?.order ?? null);
-});
+export const moveRow = (id: string, lane: Lane, subject: string | null, after: string | null): Edit =>
+  edit('Move effect in depth', (s) => {
+    const row = s.rows[id]!,
+      others = rowsOf(s as Shot, lane, subject).filter((r) => r.id !== id),
+      at = after ? others.findIndex((r) => r.id === after) : -1;
+    row.lane = lane;
+    row.subject = subject;
+    row.order = generateKeyBetween(others[at]?.order ?? null, others[at + 1]?.order ?? null);
+  });

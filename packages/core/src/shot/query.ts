@@ -1,7 +1,8 @@
 import { effects, type Lane } from '../effects';
 import type { Clip, Matte, Row, Shot, Subject } from './schema';
 
-const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) => (a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : 1);
+const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
+  a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : 1;
 
 /** First and last shot frame of a row; a cue that is gone counts as frame 0 of none, so the start stands alone. */
 export function rowRange(shot: Shot, row: Row): [number, number] {
@@ -22,13 +23,16 @@ export function rowsInOrder(shot: Shot): Row[] {
   return [
     ...rowsOf(shot, 'background', null),
     ...subjectsInOrder(shot).flatMap((s) => [...rowsOf(shot, 'behind', s.id), ...rowsOf(shot, 'on', s.id), ...rowsOf(shot, 'front', s.id)]),
-    ...rowsOf(shot, 'foreground', null), ...rowsOf(shot, 'whole', null),
+    ...rowsOf(shot, 'foreground', null),
+    ...rowsOf(shot, 'whole', null),
   ];
 }
 
-export const clipWithRole = (shot: Shot, role: Clip['role']): Clip | undefined => Object.values(shot.clips).find((clip) => clip.role === role);
+export const clipWithRole = (shot: Shot, role: Clip['role']): Clip | undefined =>
+  Object.values(shot.clips).find((clip) => clip.role === role);
 /** The clip that is the base: named, or else the performance. */
-export const baseClip = (shot: Shot): Clip | undefined => (shot.base ? shot.clips[shot.base] : undefined) ?? clipWithRole(shot, 'performance');
+export const baseClip = (shot: Shot): Clip | undefined =>
+  (shot.base ? shot.clips[shot.base] : undefined) ?? clipWithRole(shot, 'performance');
 
 /** Frame of a clip at a shot frame, held at both ends; stills are the same at all frames. */
 export const clipFrame = (clip: Clip, frame: number): number => Math.min(clip.frames - 1, Math.max(0, frame - clip.start));
@@ -49,8 +53,15 @@ export function whyNotVisible(shot: Shot, row: Row, frame: number): string | nul
 /** What uses a matte, in words. */
 export function usesOfMatte(shot: Shot, matte: Matte): string[] {
   return [
-    ...Object.values(shot.subjects).flatMap((s) => [...(s.matte === matte.id ? [`matte of ${s.name}`] : []), ...(s.traces === matte.id ? [`traces of ${s.name}`] : [])]),
-    ...Object.values(shot.occluders).filter((o) => o.matte === matte.id).map((o) => `occluder ${o.name}`),
-    ...Object.values(shot.rows).filter((r) => r.matte === matte.id || r.source === matte.id).map((r) => r.name),
+    ...Object.values(shot.subjects).flatMap((s) => [
+      ...(s.matte === matte.id ? [`matte of ${s.name}`] : []),
+      ...(s.traces === matte.id ? [`traces of ${s.name}`] : []),
+    ]),
+    ...Object.values(shot.occluders)
+      .filter((o) => o.matte === matte.id)
+      .map((o) => `occluder ${o.name}`),
+    ...Object.values(shot.rows)
+      .filter((r) => r.matte === matte.id || r.source === matte.id)
+      .map((r) => r.name),
   ];
 }

@@ -16,74 +16,179 @@ export const clipRoles = ['performance', 'clean', 'element', 'reference'] as con
 export const rateSchema = z.object({ num: z.number().int().min(1).max(240_000), den: z.number().int().min(1).max(10_000) });
 
 /** Media by the server's content hash, or (command line) by a path beside the document. */
-export const mediaSchema = z.union([z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }), z.object({ path: z.string().min(1).max(4096) })]);
+export const mediaSchema = z.union([
+  z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }),
+  z.object({ path: z.string().min(1).max(4096) }),
+]);
 
 export const clipSchema = z.object({
-  id, name, role: z.enum(clipRoles), media: mediaSchema, width: size, height: size, frames: z.number().int().min(1).max(1_000_000),
-  rate: rateSchema, alpha: z.boolean(), bits: z.union([z.literal(8), z.literal(16)]), transfer: z.enum(transferNames),
+  id,
+  name,
+  role: z.enum(clipRoles),
+  media: mediaSchema,
+  width: size,
+  height: size,
+  frames: z.number().int().min(1).max(1_000_000),
+  rate: rateSchema,
+  alpha: z.boolean(),
+  bits: z.union([z.literal(8), z.literal(16)]),
+  transfer: z.enum(transferNames),
   /** Shot frame at which the clip's frame 0 stands. */
   start: frame,
 });
 
 export const cueSchema = z.object({ id, name, frame });
 export const trackSchema = z.object({
-  id, name, clip: id, at: pair, frame: z.number().int().min(0), pattern: z.number().int().min(7).max(301), search: z.number().int().min(11).max(801), policy: z.enum(patternPolicies),
+  id,
+  name,
+  clip: id,
+  at: pair,
+  frame: z.number().int().min(0),
+  pattern: z.number().int().min(7).max(301),
+  search: z.number().int().min(11).max(801),
+  policy: z.enum(patternPolicies),
   /** Content hash of the measured samples; null before the first measurement. */
-  samples: z.string().nullable(), corrections: z.record(z.string().regex(/^\d+$/), pair),
+  samples: z.string().nullable(),
+  corrections: z.record(z.string().regex(/^\d+$/), pair),
 });
 export const mountSchema = z.object({ id, name, track: id, offset: pair });
 
 export const vertexSchema = z.object({ x: finite, y: finite, in: pair, out: pair });
 export const outlineModes = ['add', 'take away', 'keep inside'] as const;
-export const outlineSchema = z.object({ id, name, mode: z.enum(outlineModes), vertices: z.array(vertexSchema).max(500), feather: finite.min(0).max(1000), mount: id.nullable(), mountFrame: frame });
+export const outlineSchema = z.object({
+  id,
+  name,
+  mode: z.enum(outlineModes),
+  vertices: z.array(vertexSchema).max(500),
+  feather: finite.min(0).max(1000),
+  mount: id.nullable(),
+  mountFrame: frame,
+});
 export const matteSources = ['difference', 'outlines', 'clip'] as const;
 export const matteSchema = z.object({
-  id, name, source: z.enum(matteSources), clip: id.nullable(), outlines: z.array(outlineSchema).max(60),
-  threshold: finite.min(0).max(100), softness: finite.min(0).max(100), smooth: finite.min(0).max(40), shadow: z.enum(['kept', 'dropped']),
-  grow: finite.min(-100).max(100), blur: finite.min(0).max(200), despeckle: finite.min(0).max(1_000_000), fillHoles: finite.min(0).max(1_000_000), invert: z.boolean(),
+  id,
+  name,
+  source: z.enum(matteSources),
+  clip: id.nullable(),
+  outlines: z.array(outlineSchema).max(60),
+  threshold: finite.min(0).max(100),
+  softness: finite.min(0).max(100),
+  smooth: finite.min(0).max(40),
+  shadow: z.enum(['kept', 'dropped']),
+  grow: finite.min(-100).max(100),
+  blur: finite.min(0).max(200),
+  despeckle: finite.min(0).max(1_000_000),
+  fillHoles: finite.min(0).max(1_000_000),
+  invert: z.boolean(),
 });
 
 export const subjectSchema = z.object({
-  id, name, clip: id, matte: id.nullable(), traces: id.nullable(), mount: id.nullable(), order: z.string(),
+  id,
+  name,
+  clip: id,
+  matte: id.nullable(),
+  traces: id.nullable(),
+  mount: id.nullable(),
+  order: z.string(),
   /** Real height in metres and its height on the picture in pixels: weight and scale follow from them. */
-  metres: finite.min(0.01).max(1000), pixels: finite.min(1).max(8192),
+  metres: finite.min(0.01).max(1000),
+  pixels: finite.min(1).max(8192),
 });
 export const occluderSchema = z.object({ id, name, matte: id });
 
-export const curvePointSchema = z.object({ frame: finite, value: finite, ease: z.enum(easings), bend: z.tuple([finite, finite, finite, finite]).optional() });
-export const curveSchema = z.object({ points: z.array(curvePointSchema).min(1).max(2000).refine((ps) => ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame), 'Points of a curve must be in order of frames.') });
+export const curvePointSchema = z.object({
+  frame: finite,
+  value: finite,
+  ease: z.enum(easings),
+  bend: z.tuple([finite, finite, finite, finite]).optional(),
+});
+export const curveSchema = z.object({
+  points: z
+    .array(curvePointSchema)
+    .min(1)
+    .max(2000)
+    .refine((ps) => ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame), 'Points of a curve must be in order of frames.'),
+});
 export const rowSchema = z.object({
-  id, name, effect: z.string().min(1).max(60), version: z.number().int().min(1),
-  lane: z.enum(lanes as [string, ...string[]]), subject: id.nullable(), order: z.string(),
-  muted: z.boolean(), solo: z.boolean(), opacity: finite.min(0).max(100), blend: z.enum(blendNames),
+  id,
+  name,
+  effect: z.string().min(1).max(60),
+  version: z.number().int().min(1),
+  lane: z.enum(lanes as [string, ...string[]]),
+  subject: id.nullable(),
+  order: z.string(),
+  muted: z.boolean(),
+  solo: z.boolean(),
+  opacity: finite.min(0).max(100),
+  blend: z.enum(blendNames),
   /** The first frame is the cue's frame plus `start`, or `start` itself without a cue. */
-  cue: id.nullable(), start: frame, length: z.number().int().min(1).max(1_000_000),
-  mount: id.nullable(), matte: id.nullable(), source: id.nullable(),
-  values: z.record(z.string(), z.union([finite, z.string().max(400), pair])), curves: z.record(z.string(), curveSchema),
+  cue: id.nullable(),
+  start: frame,
+  length: z.number().int().min(1).max(1_000_000),
+  mount: id.nullable(),
+  matte: id.nullable(),
+  source: id.nullable(),
+  values: z.record(z.string(), z.union([finite, z.string().max(400), pair])),
+  curves: z.record(z.string(), curveSchema),
 });
 
 /** A shot: plain data, the same everywhere. Entities sit in maps by id; order is a rank string. */
-export const shotSchema = z.object({
-  version: z.literal(1), code: name, title: z.string().max(200), width: size, height: size, rate: rateSchema, first: frame, last: frame,
-  base: id.nullable(),
-  clips: z.record(z.string(), clipSchema), cues: z.record(z.string(), cueSchema), tracks: z.record(z.string(), trackSchema), mounts: z.record(z.string(), mountSchema),
-  mattes: z.record(z.string(), matteSchema), subjects: z.record(z.string(), subjectSchema), occluders: z.record(z.string(), occluderSchema), rows: z.record(z.string(), rowSchema),
-}).superRefine((shot, context) => {
-  const need = (ok: boolean, path: (string | number)[], message: string) => { if (!ok) context.addIssue({ code: 'custom', path, message }); };
-  need(shot.last >= shot.first, ['last'], 'The last frame comes before the first.');
-  need(shot.last - shot.first < 100_000, ['last'], 'A shot holds at most 100,000 frames.');
-  const has = (map: Record<string, unknown>, key: string | null) => key === null || key in map;
-  need(has(shot.clips, shot.base), ['base'], 'The base names a clip that is not there.');
-  for (const t of Object.values(shot.tracks)) need(has(shot.clips, t.clip), ['tracks', t.id, 'clip'], 'The track names a clip that is not there.');
-  for (const m of Object.values(shot.mounts)) need(has(shot.tracks, m.track), ['mounts', m.id, 'track'], 'The mount names a track that is not there.');
-  for (const m of Object.values(shot.mattes)) {
-    need(has(shot.clips, m.clip), ['mattes', m.id, 'clip'], 'The matte names a clip that is not there.');
-    for (const o of m.outlines) need(has(shot.mounts, o.mount), ['mattes', m.id, 'outlines'], 'An outline names a mount that is not there.');
-  }
-  for (const s of Object.values(shot.subjects)) need(has(shot.clips, s.clip) && has(shot.mattes, s.matte) && has(shot.mattes, s.traces) && has(shot.mounts, s.mount), ['subjects', s.id], 'The subject names something that is not there.');
-  for (const o of Object.values(shot.occluders)) need(has(shot.mattes, o.matte), ['occluders', o.id], 'The occluder names a matte that is not there.');
-  for (const r of Object.values(shot.rows)) need(has(shot.subjects, r.subject) && has(shot.cues, r.cue) && has(shot.mounts, r.mount) && has(shot.mattes, r.matte) && has(shot.mattes, r.source), ['rows', r.id], 'The row names something that is not there.');
-});
+export const shotSchema = z
+  .object({
+    version: z.literal(1),
+    code: name,
+    title: z.string().max(200),
+    width: size,
+    height: size,
+    rate: rateSchema,
+    first: frame,
+    last: frame,
+    base: id.nullable(),
+    clips: z.record(z.string(), clipSchema),
+    cues: z.record(z.string(), cueSchema),
+    tracks: z.record(z.string(), trackSchema),
+    mounts: z.record(z.string(), mountSchema),
+    mattes: z.record(z.string(), matteSchema),
+    subjects: z.record(z.string(), subjectSchema),
+    occluders: z.record(z.string(), occluderSchema),
+    rows: z.record(z.string(), rowSchema),
+  })
+  .superRefine((shot, context) => {
+    const need = (ok: boolean, path: (string | number)[], message: string) => {
+      if (!ok) context.addIssue({ code: 'custom', path, message });
+    };
+    need(shot.last >= shot.first, ['last'], 'The last frame comes before the first.');
+    need(shot.last - shot.first < 100_000, ['last'], 'A shot holds at most 100,000 frames.');
+    const has = (map: Record<string, unknown>, key: string | null) => key === null || key in map;
+    need(has(shot.clips, shot.base), ['base'], 'The base names a clip that is not there.');
+    for (const t of Object.values(shot.tracks))
+      need(has(shot.clips, t.clip), ['tracks', t.id, 'clip'], 'The track names a clip that is not there.');
+    for (const m of Object.values(shot.mounts))
+      need(has(shot.tracks, m.track), ['mounts', m.id, 'track'], 'The mount names a track that is not there.');
+    for (const m of Object.values(shot.mattes)) {
+      need(has(shot.clips, m.clip), ['mattes', m.id, 'clip'], 'The matte names a clip that is not there.');
+      for (const o of m.outlines)
+        need(has(shot.mounts, o.mount), ['mattes', m.id, 'outlines'], 'An outline names a mount that is not there.');
+    }
+    for (const s of Object.values(shot.subjects))
+      need(
+        has(shot.clips, s.clip) && has(shot.mattes, s.matte) && has(shot.mattes, s.traces) && has(shot.mounts, s.mount),
+        ['subjects', s.id],
+        'The subject names something that is not there.',
+      );
+    for (const o of Object.values(shot.occluders))
+      need(has(shot.mattes, o.matte), ['occluders', o.id], 'The occluder names a matte that is not there.');
+    for (const r of Object.values(shot.rows))
+      need(
+        has(shot.subjects, r.subject) &&
+          has(shot.cues, r.cue) &&
+          has(shot.mounts, r.mount) &&
+          has(shot.mattes, r.matte) &&
+          has(shot.mattes, r.source),
+        ['rows', r.id],
+        'The row names something that is not there.',
+      );
+  });
 
 export type Shot = z.infer<typeof shotSchema>;
 export type Clip = z.infer<typeof clipSchema>;
@@ -101,7 +206,8 @@ export type Row = Omit<z.infer<typeof rowSchema>, 'lane'> & { lane: import('../e
 /** A shot from unknown data. @throws an Error whose message says where and what, for people. */
 export function readShot(data: unknown): Shot {
   const version = (data as { version?: unknown } | null)?.version;
-  if (typeof version === 'number' && version > 1) throw new Error(`This shot was made by a newer version (document version ${version}); nothing was changed.`);
+  if (typeof version === 'number' && version > 1)
+    throw new Error(`This shot was made by a newer version (document version ${version}); nothing was changed.`);
   const result = shotSchema.safeParse(data);
   if (result.success) return result.data;
   const issue = result.error.issues[0]!;

@@ -3,27 +3,118 @@ import type { Patch } from 'immer';
 import type { Shot } from '@wraithos/core/shot';
 import type { StoredInfo } from '@wraithos/runtime';
 
-export interface ProductionRow { id: string; name: string; created: Date }
-export interface ShotRow { id: string; productionId: string; code: string; title: string; revision: number; document: Shot; deleted: Date | null; created: Date; updated: Date }
+export interface ProductionRow {
+  id: string;
+  name: string;
+  created: Date;
+}
+export interface ShotRow {
+  id: string;
+  productionId: string;
+  code: string;
+  title: string;
+  revision: number;
+  document: Shot;
+  deleted: Date | null;
+  created: Date;
+  updated: Date;
+}
 export type RevisionKind = 'do' | 'undo' | 'redo';
-export interface RevisionRow { id: number; shotId: string; revision: number; name: string; kind: RevisionKind; patches: Patch[]; inverse: Patch[]; snapshot: Shot | null; created: Date }
-export interface MediumRow { hash: string; name: string; info: StoredInfo; created: Date }
+export interface RevisionRow {
+  id: number;
+  shotId: string;
+  revision: number;
+  name: string;
+  kind: RevisionKind;
+  patches: Patch[];
+  inverse: Patch[];
+  snapshot: Shot | null;
+  created: Date;
+}
+export interface MediumRow {
+  hash: string;
+  name: string;
+  info: StoredInfo;
+  created: Date;
+}
 export const jobStates = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
 export type JobState = (typeof jobStates)[number];
-export interface JobRow { id: string; kind: 'import' | 'render'; state: JobState; title: string; shotId: string | null; input: Record<string, unknown>; done: number; total: number; message: string; result: Record<string, unknown> | null; created: Date; updated: Date }
+export interface JobRow {
+  id: string;
+  kind: 'import' | 'render';
+  state: JobState;
+  title: string;
+  shotId: string | null;
+  input: Record<string, unknown>;
+  done: number;
+  total: number;
+  message: string;
+  result: Record<string, unknown> | null;
+  created: Date;
+  updated: Date;
+}
 
 const date = { type: 'datetime', precision: 3 } as const;
-export const Production = new EntitySchema<ProductionRow>({ name: 'Production', tableName: 'productions', columns: { id: { type: 'char', length: 36, primary: true }, name: { type: 'varchar', length: 120 }, created: date } });
+export const Production = new EntitySchema<ProductionRow>({
+  name: 'Production',
+  tableName: 'productions',
+  columns: { id: { type: 'char', length: 36, primary: true }, name: { type: 'varchar', length: 120 }, created: date },
+});
 export const ShotEntity = new EntitySchema<ShotRow>({
-  name: 'Shot', tableName: 'shots',
-  columns: { id: { type: 'char', length: 36, primary: true }, productionId: { type: 'char', length: 36, name: 'production_id' }, code: { type: 'varchar', length: 120 }, title: { type: 'varchar', length: 200 }, revision: { type: 'int' }, document: { type: 'simple-json' }, deleted: { ...date, nullable: true }, created: date, updated: date },
+  name: 'Shot',
+  tableName: 'shots',
+  columns: {
+    id: { type: 'char', length: 36, primary: true },
+    productionId: { type: 'char', length: 36, name: 'production_id' },
+    code: { type: 'varchar', length: 120 },
+    title: { type: 'varchar', length: 200 },
+    revision: { type: 'int' },
+    document: { type: 'simple-json' },
+    deleted: { ...date, nullable: true },
+    created: date,
+    updated: date,
+  },
 });
 export const Revision = new EntitySchema<RevisionRow>({
-  name: 'Revision', tableName: 'revisions',
-  columns: { id: { type: 'int', primary: true, generated: 'increment' }, shotId: { type: 'char', length: 36, name: 'shot_id' }, revision: { type: 'int' }, name: { type: 'varchar', length: 120 }, kind: { type: 'varchar', length: 8 }, patches: { type: 'simple-json' }, inverse: { type: 'simple-json' }, snapshot: { type: 'simple-json', nullable: true }, created: date },
+  name: 'Revision',
+  tableName: 'revisions',
+  columns: {
+    id: { type: 'int', primary: true, generated: 'increment' },
+    shotId: { type: 'char', length: 36, name: 'shot_id' },
+    revision: { type: 'int' },
+    name: { type: 'varchar', length: 120 },
+    kind: { type: 'varchar', length: 8 },
+    patches: { type: 'simple-json' },
+    inverse: { type: 'simple-json' },
+    snapshot: { type: 'simple-json', nullable: true },
+    created: date,
+  },
 });
-export const Medium = new EntitySchema<MediumRow>({ name: 'Medium', tableName: 'media', columns: { hash: { type: 'char', length: 64, primary: true }, name: { type: 'varchar', length: 255 }, info: { type: 'simple-json' }, created: date } });
+export const Medium = new EntitySchema<MediumRow>({
+  name: 'Medium',
+  tableName: 'media',
+  columns: {
+    hash: { type: 'char', length: 64, primary: true },
+    name: { type: 'varchar', length: 255 },
+    info: { type: 'simple-json' },
+    created: date,
+  },
+});
 export const Job = new EntitySchema<JobRow>({
-  name: 'Job', tableName: 'jobs',
-  columns: { id: { type: 'char', length: 36, primary: true }, kind: { type: 'varchar', length: 20 }, state: { type: 'varchar', length: 12 }, title: { type: 'varchar', length: 300 }, shotId: { type: 'char', length: 36, name: 'shot_id', nullable: true }, input: { type: 'simple-json' }, done: { type: 'int' }, total: { type: 'int' }, message: { type: 'varchar', length: 1000 }, result: { type: 'simple-json', nullable: true }, created: date, updated: date },
+  name: 'Job',
+  tableName: 'jobs',
+  columns: {
+    id: { type: 'char', length: 36, primary: true },
+    kind: { type: 'varchar', length: 20 },
+    state: { type: 'varchar', length: 12 },
+    title: { type: 'varchar', length: 300 },
+    shotId: { type: 'char', length: 36, name: 'shot_id', nullable: true },
+    input: { type: 'simple-json' },
+    done: { type: 'int' },
+    total: { type: 'int' },
+    message: { type: 'varchar', length: 1000 },
+    result: { type: 'simple-json', nullable: true },
+    created: date,
+    updated: date,
+  },
 });

@@ -9,8 +9,12 @@ export class FirstLight1763900000000 implements MigrationInterface {
       CONSTRAINT fk_shots_production FOREIGN KEY (production_id) REFERENCES productions (id))`);
     await q.query(`CREATE TABLE revisions (id INT AUTO_INCREMENT PRIMARY KEY, shot_id CHAR(36) NOT NULL, revision INT NOT NULL, name VARCHAR(120) NOT NULL, kind VARCHAR(8) NOT NULL, patches LONGTEXT NOT NULL, inverse LONGTEXT NOT NULL, snapshot LONGTEXT NULL, created DATETIME(3) NOT NULL,
       UNIQUE KEY uq_revisions (shot_id, revision), CONSTRAINT fk_revisions_shot FOREIGN KEY (shot_id) REFERENCES shots (id))`);
-    await q.query('CREATE TABLE media (hash CHAR(64) PRIMARY KEY, name VARCHAR(255) NOT NULL, info LONGTEXT NOT NULL, created DATETIME(3) NOT NULL)');
-    await q.query('CREATE TABLE jobs (id CHAR(36) PRIMARY KEY, kind VARCHAR(20) NOT NULL, state VARCHAR(12) NOT NULL, title VARCHAR(300) NOT NULL, shot_id CHAR(36) NULL, input LONGTEXT NOT NULL, done INT NOT NULL, total INT NOT NULL, message VARCHAR(1000) NOT NULL, result LONGTEXT NULL, created DATETIME(3) NOT NULL, updated DATETIME(3) NOT NULL, KEY ix_jobs_state (state), CONSTRAINT fk_jobs_shot FOREIGN KEY (shot_id) REFERENCES shots (id))');
+    await q.query(
+      'CREATE TABLE media (hash CHAR(64) PRIMARY KEY, name VARCHAR(255) NOT NULL, info LONGTEXT NOT NULL, created DATETIME(3) NOT NULL)',
+    );
+    await q.query(
+      'CREATE TABLE jobs (id CHAR(36) PRIMARY KEY, kind VARCHAR(20) NOT NULL, state VARCHAR(12) NOT NULL, title VARCHAR(300) NOT NULL, shot_id CHAR(36) NULL, input LONGTEXT NOT NULL, done INT NOT NULL, total INT NOT NULL, message VARCHAR(1000) NOT NULL, result LONGTEXT NULL, created DATETIME(3) NOT NULL, updated DATETIME(3) NOT NULL, KEY ix_jobs_state (state), CONSTRAINT fk_jobs_shot FOREIGN KEY (shot_id) REFERENCES shots (id))',
+    );
   }
   async down(q: QueryRunner): Promise<void> {
     for (const table of ['jobs', 'media', 'revisions', 'shots', 'productions']) await q.query(`DROP TABLE ${table}`);

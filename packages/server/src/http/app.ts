@@ -15,24 +15,58 @@ const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 export function createApp(services: Services, webFolder: string | null): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(helmet({
-    contentSecurityPolicy: { useDefaults: false, directives: { defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], workerSrc: ["'self'", 'blob:'], imgSrc: ["'self'", 'data:', 'blob:'], styleSrc: ["'self'", "'unsafe-inline'"], fontSrc: ["'self'", 'data:'], mediaSrc: ["'self'", 'blob:'], connectSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'self'"], frameAncestors: ["'none'"], formAction: ["'self'"] } },
-    crossOriginOpenerPolicy: { policy: 'same-origin' }, crossOriginEmbedderPolicy: { policy: 'require-corp' }, crossOriginResourcePolicy: { policy: 'same-origin' }, strictTransportSecurity: false,
-  }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+          workerSrc: ["'self'", 'blob:'],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          fontSrc: ["'self'", 'data:'],
+          mediaSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+          frameAncestors: ["'none'"],
+          formAction: ["'self'"],
+        },
+      },
+      crossOriginOpenerPolicy: { policy: 'same-origin' },
+      crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      crossOriginResourcePolicy: { policy: 'same-origin' },
+      strictTransportSecurity: false,
+    }),
+  );
   // Only pages of this very address may talk to us: other sites, and names that point here, may not.
   app.use((request, _response, next) => {
-    const host = request.headers.host ?? '', origin = request.headers.origin;
-    if (!LOCAL.test(host) || (origin && origin !== `http://${host}`)) next(new Problem(403, 'foreign', 'Requests from elsewhere are not answered.'));
+    const host = request.headers.host ?? '',
+      origin = request.headers.origin;
+    if (!LOCAL.test(host) || (origin && origin !== `http://${host}`))
+      next(new Problem(403, 'foreign', 'Requests from elsewhere are not answered.'));
     else next();
   });
   app.use('/api', rateLimit({ windowMs: 1000, limit: 2000, standardHeaders: false, legacyHeaders: false }));
   app.use('/api', express.json({ limit: '32mb' }));
-  app.get('/api/health', (_request, response) => { response.json({ ok: true }); });
+  app.get('/api/health', (_request, response) => {
+    response.json({ ok: true });
+  });
   app.get('/api/events', (request, response) => services.events.listen(request, response));
   app.use('/api', shotRoutes(services), mediaRoutes(services), jobRoutes(services), unknownRoute);
   if (webFolder && existsSync(webFolder)) {
-    app.use(express.static(webFolder, { index: false, setHeaders: (response, path) => { response.setHeader('Cache-Control', path.includes(`${'/'}assets${'/'}`) ? 'public, max-age=31536000, immutable' : 'no-cache'); } }));
-    app.get('/{*any}', (_request, response) => { response.sendFile(join(webFolder, 'index.html')); });
+    app.use(
+      express.static(webFolder, {
+        index: false,
+        setHeaders: (response, path) => {
+          response.setHeader('Cache-Control', path.includes(`${'/'}assets${'/'}`) ? 'public, max-age=31536000, immutable' : 'no-cache');
+        },
+      }),
+    );
+    app.get('/{*any}', (_request, response) => {
+      response.sendFile(join(webFolder, 'index.html'));
+    });
   }
   app.use(unknownRoute);
   app.use(problems((error) => services.log(error)));

@@ -5,7 +5,9 @@ export type ServerEvent = { type: 'job'; job: unknown } | { type: 'shot'; id: st
 
 export class Events {
   private readonly listeners = new Set<Response>();
-  private readonly beat = setInterval(() => { for (const r of this.listeners) r.write(': beat\n\n'); }, 20_000).unref();
+  private readonly beat = setInterval(() => {
+    for (const r of this.listeners) r.write(': beat\n\n');
+  }, 20_000).unref();
 
   listen(request: Request, response: Response): void {
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive' });
@@ -13,6 +15,11 @@ export class Events {
     this.listeners.add(response);
     request.on('close', () => this.listeners.delete(response));
   }
-  send(event: ServerEvent): void { for (const r of this.listeners) r.write(`data: ${JSON.stringify(event)}\n\n`); }
-  close(): void { clearInterval(this.beat); for (const r of this.listeners) r.end(); }
+  send(event: ServerEvent): void {
+    for (const r of this.listeners) r.write(`data: ${JSON.stringify(event)}\n\n`);
+  }
+  close(): void {
+    clearInterval(this.beat);
+    for (const r of this.listeners) r.end();
+  }
 }

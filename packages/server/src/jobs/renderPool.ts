@@ -5,11 +5,23 @@ import { Piscina } from 'piscina';
 import type { Shot } from '@wraithos/core/shot';
 import type { Factor } from '@wraithos/core/render';
 
-export interface RenderTask { shot: Shot; frames: number[]; folder: string; bits: 8 | 16; factor: Factor; framesFolder: string; blobsFolder: string; cancel: SharedArrayBuffer }
+export interface RenderTask {
+  shot: Shot;
+  frames: number[];
+  folder: string;
+  bits: 8 | 16;
+  factor: Factor;
+  framesFolder: string;
+  blobsFolder: string;
+  cancel: SharedArrayBuffer;
+}
 
 /** Worker threads that draw frames with the same core as everything else; each keeps its arena and its remembered steps. */
 export class RenderPool {
-  private readonly pool: Piscina<RenderTask & { port: import('node:worker_threads').MessagePort }, { drawn: number; milliseconds: number; cost: Record<string, number> }>;
+  private readonly pool: Piscina<
+    RenderTask & { port: import('node:worker_threads').MessagePort },
+    { drawn: number; milliseconds: number; cost: Record<string, number> }
+  >;
   readonly threads = Math.max(1, Math.min(4, availableParallelism()));
   constructor(workerFile: string) {
     if (!existsSync(workerFile)) throw new Error(`The render worker is not built (${workerFile}); run npm start.`);
@@ -19,7 +31,13 @@ export class RenderPool {
   async run(task: RenderTask, onFrame?: (frame: number) => void) {
     const { port1, port2 } = new MessageChannel();
     port1.on('message', (frame: number) => onFrame?.(frame));
-    try { return await this.pool.run({ ...task, port: port2 }, { transferList: [port2] }); } finally { port1.close(); }
+    try {
+      return await this.pool.run({ ...task, port: port2 }, { transferList: [port2] });
+    } finally {
+      port1.close();
+    }
   }
-  async close(): Promise<void> { await this.pool.destroy(); }
+  async close(): Promise<void> {
+    await this.pool.destroy();
+  }
 }

@@ -2,38 +2,109 @@ import type { Patch } from 'immer';
 import type { Shot } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
-export interface Production { id: string; name: string }
-export interface ShotSummary { id: string; production: string; code: string; title: string; revision: number; width: number; height: number; rate: { num: number; den: number }; first: number; last: number; rows: number; updated: string }
-export interface HistoryEntry { revision: number; name: string; kind: 'do' | 'undo' | 'redo'; patches: Patch[]; inverse: Patch[] }
-export interface OpenShot extends ShotSummary { productionName: string; document: Shot; history: HistoryEntry[] }
-export interface MediaInfo { width: number; height: number; frames: number; frameRate: { num: number; den: number }; alpha: boolean; bitDepth: 8 | 16; codec: string; kind: string; transfer: 'srgb' | 'rec709' | 'linear' }
-export interface JobSummary { id: string; kind: 'import' | 'render'; state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'; title: string; shot: string | null; done: number; total: number; secondsLeft: number | null; message: string; result: Record<string, unknown> | null; input: { format?: string; first?: number; last?: number }; created: string }
+export interface Production {
+  id: string;
+  name: string;
+}
+export interface ShotSummary {
+  id: string;
+  production: string;
+  code: string;
+  title: string;
+  revision: number;
+  width: number;
+  height: number;
+  rate: { num: number; den: number };
+  first: number;
+  last: number;
+  rows: number;
+  updated: string;
+}
+export interface HistoryEntry {
+  revision: number;
+  name: string;
+  kind: 'do' | 'undo' | 'redo';
+  patches: Patch[];
+  inverse: Patch[];
+}
+export interface OpenShot extends ShotSummary {
+  productionName: string;
+  document: Shot;
+  history: HistoryEntry[];
+}
+export interface MediaInfo {
+  width: number;
+  height: number;
+  frames: number;
+  frameRate: { num: number; den: number };
+  alpha: boolean;
+  bitDepth: 8 | 16;
+  codec: string;
+  kind: string;
+  transfer: 'srgb' | 'rec709' | 'linear';
+}
+export interface JobSummary {
+  id: string;
+  kind: 'import' | 'render';
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  title: string;
+  shot: string | null;
+  done: number;
+  total: number;
+  secondsLeft: number | null;
+  message: string;
+  result: Record<string, unknown> | null;
+  input: { format?: string; first?: number; last?: number };
+  created: string;
+}
 
 /** An error that the server explained, in a sentence for people. */
 export class ApiError extends Error {
-  constructor(readonly status: number, readonly type: string, message: string, readonly body: Record<string, unknown>) { super(message); }
+  constructor(
+    readonly status: number,
+    readonly type: string,
+    message: string,
+    readonly body: Record<string, unknown>,
+  ) {
+    super(message);
+  }
 }
 
 export async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
-  try { response = await fetch(`/api${path}`, { method, headers: body === undefined ? {} : { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) }); } catch { throw new ApiError(0, 'offline', 'The server does not answer; your changes are kept here.', {}); }
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+  } catch {
+    throw new ApiError(0, 'offline', 'The server does not answer; your changes are kept here.', {});
+  }
   if (response.status === 204) return undefined as T;
   const data = (await response.json().catch(() => ({}))) as Record<string, unknown>;
-  if (!response.ok) throw new ApiError(response.status, String(data.type ?? ''), String(data.detail ?? `The server answered ${response.status}.`), data);
+  if (!response.ok)
+    throw new ApiError(response.status, String(data.type ?? ''), String(data.detail ?? `The server answered ${response.status}.`), data);
   return data as T;
 }
 export const get = <T>(path: string): Promise<T> => request<T>('GET', path);
-export const storeSamples = async (samples: TrackSample[]): Promise<string> => (await request<{ hash: string }>('POST', '/samples', samples)).hash;
+export const storeSamples = async (samples: TrackSample[]): Promise<string> =>
+  (await request<{ hash: string }>('POST', '/samples', samples)).hash;
 
 /** Sends files with progress 0..1. The job that reads them comes back. */
 export function upload(files: File[], onProgress: (share: number) => void, signal: AbortSignal): Promise<JobSummary> {
   return new Promise((resolve, reject) => {
-    const form = new FormData(), call = new XMLHttpRequest();
+    const form = new FormData(),
+      call = new XMLHttpRequest();
     for (const file of files) form.append('files', file, file.name);
     call.open('POST', '/api/media');
     call.responseType = 'json';
     call.upload.onprogress = (event) => onProgress(event.total ? event.loaded / event.total : 0);
-    call.onload = () => { const body = (call.response ?? {}) as Record<string, unknown>; if (call.status < 300) resolve(body as unknown as JobSummary); else reject(new ApiError(call.status, String(body.type ?? ''), String(body.detail ?? 'The files could not be sent.'), body)); };
+    call.onload = () => {
+      const body = (call.response ?? {}) as Record<string, unknown>;
+      if (call.status < 300) resolve(body as unknown as JobSummary);
+      else reject(new ApiError(call.status, String(body.type ?? ''), String(body.detail ?? 'The files could not be sent.'), body));
+    };
     call.onerror = () => reject(new ApiError(0, 'offline', 'The server does not answer; nothing was sent.', {}));
     call.onabort = () => reject(new ApiError(0, 'cancelled', 'Cancelled; nothing was kept.', {}));
     signal.addEventListener('abort', () => call.abort(), { once: true });

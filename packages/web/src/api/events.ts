@@ -8,19 +8,43 @@ let source: EventSource | null = null;
 export function onServerEvent(listener: (event: ServerEvent) => void): () => void {
   if (!source) {
     source = new EventSource('/api/events');
-    source.onmessage = (message) => { const event = JSON.parse(String(message.data)) as ServerEvent; for (const each of listeners) each(event); };
+    source.onmessage = (message) => {
+      const event = JSON.parse(String(message.data)) as ServerEvent;
+      for (const each of listeners) each(event);
+    };
   }
   listeners.add(listener);
-  return () => { listeners.delete(listener); };
+  return () => {
+    listeners.delete(listener);
+  };
 }
 
 /** Waits until a job is over, telling its progress; looks it up as well, should an event be missed. */
 export async function followJob(id: string, lookUp: () => Promise<JobSummary>, onProgress: (job: JobSummary) => void): Promise<JobSummary> {
   return new Promise((resolve, reject) => {
     const over = (job: JobSummary) => job.state !== 'waiting' && job.state !== 'running';
-    const finish = (job: JobSummary) => { stop(); clearInterval(timer); resolve(job); };
-    const stop = onServerEvent((event) => { if (event.type !== 'job' || event.job.id !== id) return; onProgress(event.job); if (over(event.job)) finish(event.job); });
-    const look = () => lookUp().then((job) => { onProgress(job); if (over(job)) finish(job); }, (error: unknown) => { stop(); clearInterval(timer); reject(error as Error); });
+    const finish = (job: JobSummary) => {
+      stop();
+      clearInterval(timer);
+      resolve(job);
+    };
+    const stop = onServerEvent((event) => {
+      if (event.type !== 'job' || event.job.id !== id) return;
+      onProgress(event.job);
+      if (over(event.job)) finish(event.job);
+    });
+    const look = () =>
+      lookUp().then(
+        (job) => {
+          onProgress(job);
+          if (over(job)) finish(job);
+        },
+        (error: unknown) => {
+          stop();
+          clearInterval(timer);
+          reject(error as Error);
+        },
+      );
     const timer = setInterval(look, 2000);
     void look();
   });

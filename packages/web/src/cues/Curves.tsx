@@ -13,72 +13,286 @@ const inks = ['#6fc7b0', '#b79fe0', '#f0c987', '#9fc0e0', '#e0a79f'];
 const paramOf = (row: Row, name: string): Param<unknown> | undefined => effects[row.effect]!.params[name.replace(/\.[xy]$/, '')];
 
 export function CurveList({ row }: { row: Row }) {
-  const shot = useDocument(), frame = useShot((s) => s.frame), inRow = frame - rowRange(shot, row)[0], names = Object.keys(row.curves);
+  const shot = useDocument(),
+    frame = useShot((s) => s.frame),
+    inRow = frame - rowRange(shot, row)[0],
+    names = Object.keys(row.curves);
   if (names.length === 0) return <div className="quiet">No curves yet: the bent line beside a value in the settings makes one.</div>;
-  return <>{names.map((name, i) => <div key={name} className="curve-name"><span className="dot" style={{ background: inks[i % inks.length] }} /><span className="flex-grow-1" style={{ color: inks[i % inks.length] }}>{paramOf(row, name)?.title ?? name}</span><span className="num">{valueAt(row.curves[name]!, inRow).toFixed(1)} <span className="quiet">{paramOf(row, name)?.unit}</span></span></div>)}</>;
+  return (
+    <>
+      {names.map((name, i) => (
+        <div key={name} className="curve-name">
+          <span className="dot" style={{ background: inks[i % inks.length] }} />
+          <span className="flex-grow-1" style={{ color: inks[i % inks.length] }}>
+            {paramOf(row, name)?.title ?? name}
+          </span>
+          <span className="num">
+            {valueAt(row.curves[name]!, inRow).toFixed(1)} <span className="quiet">{paramOf(row, name)?.unit}</span>
+          </span>
+        </div>
+      ))}
+    </>
+  );
 }
 
 /** The curves of one effect, large, each on its own scale: points and easing handles are dragged in place; double-click adds or removes a point. */
 export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: number }) {
-  const shot = useDocument(), { edit } = useShot(), [first] = rowRange(shot, row), names = Object.keys(row.curves), height = 104, svg = useRef<SVGSVGElement>(null), [chosen, setChosen] = useState<{ name: string; frame: number } | null>(null);
+  const shot = useDocument(),
+    { edit } = useShot(),
+    [first] = rowRange(shot, row),
+    names = Object.keys(row.curves),
+    height = 104,
+    svg = useRef<SVGSVGElement>(null),
+    [chosen, setChosen] = useState<{ name: string; frame: number } | null>(null);
   if (names.length === 0) return null;
-  const scales = new Map(names.map((name) => { const values = row.curves[name]!.points.map((p) => p.value), range = paramOf(row, name)?.range, low = Math.min(...values, range?.[0] === 0 ? 0 : Infinity), high = Math.max(...values, low + 1e-3); return [name, scaleLinear().domain([low, high === low ? low + 1 : high]).range([height - 12, 12])]; }));
-  const path = (name: string) => { const curve = row.curves[name]!, y = scales.get(name)!, points: [number, number][] = []; for (let px = 0; px <= width; px += 3) points.push([px, y(valueAt(curve, x.invert(px) - first))]); return line()(points) ?? ''; };
+  const scales = new Map(
+    names.map((name) => {
+      const values = row.curves[name]!.points.map((p) => p.value),
+        range = paramOf(row, name)?.range,
+        low = Math.min(...values, range?.[0] === 0 ? 0 : Infinity),
+        high = Math.max(...values, low + 1e-3);
+      return [
+        name,
+        scaleLinear()
+          .domain([low, high === low ? low + 1 : high])
+          .range([height - 12, 12]),
+      ];
+    }),
+  );
+  const path = (name: string) => {
+    const curve = row.curves[name]!,
+      y = scales.get(name)!,
+      points: [number, number][] = [];
+    for (let px = 0; px <= width; px += 3) points.push([px, y(valueAt(curve, x.invert(px) - first))]);
+    return line()(points) ?? '';
+  };
   const add = (e: React.MouseEvent) => {
-    const box = svg.current!.getBoundingClientRect(), frame = Math.round(x.invert(e.clientX - box.left)) - first, py = e.clientY - box.top;
+    const box = svg.current!.getBoundingClientRect(),
+      frame = Math.round(x.invert(e.clientX - box.left)) - first,
+      py = e.clientY - box.top;
     // The curve whose line is nearest takes the point.
-    const name = names.reduce((best, n) => (Math.abs(scales.get(n)!(valueAt(row.curves[n]!, frame)) - py) < Math.abs(scales.get(best)!(valueAt(row.curves[best]!, frame)) - py) ? n : best), names[0]!), curve = row.curves[name]!;
+    const name = names.reduce(
+        (best, n) =>
+          Math.abs(scales.get(n)!(valueAt(row.curves[n]!, frame)) - py) <
+          Math.abs(scales.get(best)!(valueAt(row.curves[best]!, frame)) - py)
+            ? n
+            : best,
+        names[0]!,
+      ),
+      curve = row.curves[name]!;
     if (curve.points.some((p) => p.frame === frame)) return;
-    edit(setCurve(row.id, name, { points: [...curve.points, { frame, value: valueAt(curve, frame), ease: 'smooth' as Easing }].sort((a, b) => a.frame - b.frame) }));
+    edit(
+      setCurve(row.id, name, {
+        points: [...curve.points, { frame, value: valueAt(curve, frame), ease: 'smooth' as Easing }].sort((a, b) => a.frame - b.frame),
+      }),
+    );
     setChosen({ name, frame });
   };
   const point = chosen ? row.curves[chosen.name]?.points.find((p) => p.frame === chosen.frame) : undefined;
   return (
     <div style={{ position: 'relative' }}>
-      <svg ref={svg} width={width} height={height} style={{ display: 'block', background: '#1b1c1f' }} onDoubleClick={add} role="group" aria-label={`Curves of ${row.name}`}>
-        {names.map((name, i) => <path key={name} d={path(name)} fill="none" stroke={inks[i % inks.length]} strokeWidth={1.8} />)}
-        {names.flatMap((name, i) => row.curves[name]!.points.map((p, k) => <PointMark key={`${name}${k}`} row={row} name={name} index={k} curve={row.curves[name]!} x={x} y={scales.get(name)!} first={first} ink={inks[i % inks.length]!} chosen={chosen?.name === name && chosen.frame === p.frame} onChoose={(frame) => setChosen({ name, frame })} />))}
+      <svg
+        ref={svg}
+        width={width}
+        height={height}
+        style={{ display: 'block', background: '#1b1c1f' }}
+        onDoubleClick={add}
+        role="group"
+        aria-label={`Curves of ${row.name}`}
+      >
+        {names.map((name, i) => (
+          <path key={name} d={path(name)} fill="none" stroke={inks[i % inks.length]} strokeWidth={1.8} />
+        ))}
+        {names.flatMap((name, i) =>
+          row.curves[name]!.points.map((p, k) => (
+            <PointMark
+              key={`${name}${k}`}
+              row={row}
+              name={name}
+              index={k}
+              curve={row.curves[name]!}
+              x={x}
+              y={scales.get(name)!}
+              first={first}
+              ink={inks[i % inks.length]!}
+              chosen={chosen?.name === name && chosen.frame === p.frame}
+              onChoose={(frame) => setChosen({ name, frame })}
+            />
+          )),
+        )}
       </svg>
       {point && chosen && (
         <div style={{ position: 'absolute', right: 8, top: 4, display: 'flex', gap: 6, alignItems: 'center' }}>
-          <span className="quiet num">{chosen.frame + first}: {point.value.toFixed(1)}</span>
-          <select className="form-select form-select-sm" style={{ width: 110, padding: '0 22px 0 6px' }} aria-label="Easing after this point" value={point.ease} onChange={(e) => edit(setCurve(row.id, chosen.name, { points: row.curves[chosen.name]!.points.map((p) => (p.frame === chosen.frame ? withEase(p, e.target.value as Easing) : p)) }))}>{easings.map((e) => <option key={e}>{e}</option>)}</select>
-          {row.curves[chosen.name]!.points.length > 1 && <button type="button" className="btn btn-quiet btn-sm py-0" onClick={() => { edit(setCurve(row.id, chosen.name, { points: row.curves[chosen.name]!.points.filter((p) => p.frame !== chosen.frame) })); setChosen(null); }}>Remove point</button>}
+          <span className="quiet num">
+            {chosen.frame + first}: {point.value.toFixed(1)}
+          </span>
+          <select
+            className="form-select form-select-sm"
+            style={{ width: 110, padding: '0 22px 0 6px' }}
+            aria-label="Easing after this point"
+            value={point.ease}
+            onChange={(e) =>
+              edit(
+                setCurve(row.id, chosen.name, {
+                  points: row.curves[chosen.name]!.points.map((p) =>
+                    p.frame === chosen.frame ? withEase(p, e.target.value as Easing) : p,
+                  ),
+                }),
+              )
+            }
+          >
+            {easings.map((e) => (
+              <option key={e}>{e}</option>
+            ))}
+          </select>
+          {row.curves[chosen.name]!.points.length > 1 && (
+            <button
+              type="button"
+              className="btn btn-quiet btn-sm py-0"
+              onClick={() => {
+                edit(setCurve(row.id, chosen.name, { points: row.curves[chosen.name]!.points.filter((p) => p.frame !== chosen.frame) }));
+                setChosen(null);
+              }}
+            >
+              Remove point
+            </button>
+          )}
         </div>
       )}
     </div>
   );
 }
-const withEase = (p: CurvePoint, ease: Easing): CurvePoint => (ease === 'bend' ? { ...p, ease, bend: bendOf(p) ?? [0.42, 0, 0.58, 1] } : { frame: p.frame, value: p.value, ease });
+const withEase = (p: CurvePoint, ease: Easing): CurvePoint =>
+  ease === 'bend' ? { ...p, ease, bend: bendOf(p) ?? [0.42, 0, 0.58, 1] } : { frame: p.frame, value: p.value, ease };
 
 type YScale = ReturnType<typeof scaleLinear<number, number>>;
-function PointMark({ row, name, index, curve, x, y, first, ink, chosen, onChoose }: { row: Row; name: string; index: number; curve: Curve; x: TimeScale; y: YScale; first: number; ink: string; chosen: boolean; onChoose(frame: number): void }) {
-  const { edit, preview } = useShot(), p = curve.points[index]!, next = curve.points[index + 1], begun = useRef({ point: p, curve }), each = x(1) - x(0), range = paramOf(row, name)?.range;
-  const replaced = (point: CurvePoint) => setCurve(row.id, name, { points: begun.current.curve.points.map((q, k) => (k === index ? point : q)) });
+function PointMark({
+  row,
+  name,
+  index,
+  curve,
+  x,
+  y,
+  first,
+  ink,
+  chosen,
+  onChoose,
+}: {
+  row: Row;
+  name: string;
+  index: number;
+  curve: Curve;
+  x: TimeScale;
+  y: YScale;
+  first: number;
+  ink: string;
+  chosen: boolean;
+  onChoose(frame: number): void;
+}) {
+  const { edit, preview } = useShot(),
+    p = curve.points[index]!,
+    next = curve.points[index + 1],
+    begun = useRef({ point: p, curve }),
+    each = x(1) - x(0),
+    range = paramOf(row, name)?.range;
+  const replaced = (point: CurvePoint) =>
+    setCurve(row.id, name, { points: begun.current.curve.points.map((q, k) => (k === index ? point : q)) });
   const moved = (dx: number, dy: number) => {
-    const { point, curve: before } = begun.current, low = (before.points[index - 1]?.frame ?? -Infinity) + 1, high = (before.points[index + 1]?.frame ?? Infinity) - 1;
-    const value = y.invert(y(point.value) + dy), kept = range ? Math.min(range[1], Math.max(range[0], value)) : value;
-    return { ...point, frame: Math.min(high, Math.max(low, point.frame + Math.round(dx / each))), value: Math.abs(dy) < 2 ? point.value : Math.round(kept * 100) / 100 };
+    const { point, curve: before } = begun.current,
+      low = (before.points[index - 1]?.frame ?? -Infinity) + 1,
+      high = (before.points[index + 1]?.frame ?? Infinity) - 1;
+    const value = y.invert(y(point.value) + dy),
+      kept = range ? Math.min(range[1], Math.max(range[0], value)) : value;
+    return {
+      ...point,
+      frame: Math.min(high, Math.max(low, point.frame + Math.round(dx / each))),
+      value: Math.abs(dy) < 2 ? point.value : Math.round(kept * 100) / 100,
+    };
   };
-  const drag = useDrag({ start: () => { begun.current = { point: p, curve }; onChoose(p.frame); }, move: (dx, dy) => preview(replaced(moved(dx, dy))), end: (dx, dy) => { const to = moved(dx, dy); edit(replaced(to)); onChoose(to.frame); }, click: () => onChoose(p.frame) });
-  const bend = next ? bendOf(p) : null, cx = x(first + p.frame), cy = y(p.value);
-  const handle = (which: 0 | 1): [number, number] => [x(first + p.frame + (next!.frame - p.frame) * bend![which * 2]!), y(p.value + (next!.value - p.value) * bend![which * 2 + 1]!)];
+  const drag = useDrag({
+    start: () => {
+      begun.current = { point: p, curve };
+      onChoose(p.frame);
+    },
+    move: (dx, dy) => preview(replaced(moved(dx, dy))),
+    end: (dx, dy) => {
+      const to = moved(dx, dy);
+      edit(replaced(to));
+      onChoose(to.frame);
+    },
+    click: () => onChoose(p.frame),
+  });
+  const bend = next ? bendOf(p) : null,
+    cx = x(first + p.frame),
+    cy = y(p.value);
+  const handle = (which: 0 | 1): [number, number] => [
+    x(first + p.frame + (next!.frame - p.frame) * bend![which * 2]!),
+    y(p.value + (next!.value - p.value) * bend![which * 2 + 1]!),
+  ];
   return (
     <g>
-      {chosen && bend && p.ease !== 'linear' && [0, 1].map((which) => <BendHandle key={which} at={handle(which as 0 | 1)} from={which === 0 ? [cx, cy] : [x(first + next!.frame), y(next!.value)]} ink={ink} onMove={(hx, hy, done) => {
-        const span = x(first + next!.frame) - cx, rise = y(next!.value) - cy, b: Bend = [...bend];
-        b[which * 2] = Math.min(1, Math.max(0, (hx - cx) / span));
-        b[which * 2 + 1] = Math.abs(rise) < 1 ? 0 : Math.min(2, Math.max(-1, (hy - cy) / rise));
-        begun.current = { point: p, curve };
-        const change = replaced({ ...p, ease: 'bend', bend: b });
-        if (done) edit(change); else preview(change);
-      }} />)}
-      <circle cx={cx} cy={cy} r={chosen ? 6 : 5} fill={chosen ? ink : '#17181a'} stroke={ink} strokeWidth={2} style={{ cursor: 'move' }} {...drag} aria-label={`Point at ${first + p.frame}`}><title>{`${first + p.frame}: ${p.value.toFixed(1)}`}</title></circle>
+      {chosen &&
+        bend &&
+        p.ease !== 'linear' &&
+        [0, 1].map((which) => (
+          <BendHandle
+            key={which}
+            at={handle(which as 0 | 1)}
+            from={which === 0 ? [cx, cy] : [x(first + next!.frame), y(next!.value)]}
+            ink={ink}
+            onMove={(hx, hy, done) => {
+              const span = x(first + next!.frame) - cx,
+                rise = y(next!.value) - cy,
+                b: Bend = [...bend];
+              b[which * 2] = Math.min(1, Math.max(0, (hx - cx) / span));
+              b[which * 2 + 1] = Math.abs(rise) < 1 ? 0 : Math.min(2, Math.max(-1, (hy - cy) / rise));
+              begun.current = { point: p, curve };
+              const change = replaced({ ...p, ease: 'bend', bend: b });
+              if (done) edit(change);
+              else preview(change);
+            }}
+          />
+        ))}
+      <circle
+        cx={cx}
+        cy={cy}
+        r={chosen ? 6 : 5}
+        fill={chosen ? ink : '#17181a'}
+        stroke={ink}
+        strokeWidth={2}
+        style={{ cursor: 'move' }}
+        {...drag}
+        aria-label={`Point at ${first + p.frame}`}
+      >
+        <title>{`${first + p.frame}: ${p.value.toFixed(1)}`}</title>
+      </circle>
     </g>
   );
 }
 
-function BendHandle({ at, from, ink, onMove }: { at: [number, number]; from: [number, number]; ink: string; onMove(x: number, y: number, done: boolean): void }) {
-  const start = useRef(at), drag = useDrag({ start: () => { start.current = at; }, move: (dx, dy) => onMove(start.current[0] + dx, start.current[1] + dy, false), end: (dx, dy) => onMove(start.current[0] + dx, start.current[1] + dy, true) });
-  return <g><line x1={from[0]} y1={from[1]} x2={at[0]} y2={at[1]} stroke={ink} opacity={0.6} /><rect x={at[0] - 4} y={at[1] - 4} width={8} height={8} fill="#17181a" stroke={ink} style={{ cursor: 'move' }} {...drag} /></g>;
+function BendHandle({
+  at,
+  from,
+  ink,
+  onMove,
+}: {
+  at: [number, number];
+  from: [number, number];
+  ink: string;
+  onMove(x: number, y: number, done: boolean): void;
+}) {
+  const start = useRef(at),
+    drag = useDrag({
+      start: () => {
+        start.current = at;
+      },
+      move: (dx, dy) => onMove(start.current[0] + dx, start.current[1] + dy, false),
+      end: (dx, dy) => onMove(start.current[0] + dx, start.current[1] + dy, true),
+    });
+  return (
+    <g>
+      <line x1={from[0]} y1={from[1]} x2={at[0]} y2={at[1]} stroke={ink} opacity={0.6} />
+      <rect x={at[0] - 4} y={at[1] - 4} width={8} height={8} fill="#17181a" stroke={ink} style={{ cursor: 'move' }} {...drag} />
+    </g>
+  );
 }

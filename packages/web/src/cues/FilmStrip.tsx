@@ -7,9 +7,27 @@ const TILE = 80;
 
 /** Small pictures along the shot. One that is older than the document, or not there yet, is hatched. */
 export function FilmStrip({ width, plain }: { width: number; plain: boolean }) {
-  const shot = useDocument(), factor = useShot((s) => s.factor), count = Math.max(1, Math.round(width / TILE)), length = shot.last - shot.first + 1, tiles = Math.min(count, length);
+  const shot = useDocument(),
+    factor = useShot((s) => s.factor),
+    count = Math.max(1, Math.round(width / TILE)),
+    length = shot.last - shot.first + 1,
+    tiles = Math.min(count, length);
   useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
-  return <div className="film" aria-hidden="true">{Array.from({ length: tiles }, (_, i) => { const frame = shot.first + Math.min(length - 1, Math.floor(((i + 0.5) / tiles) * length)); return <Tile key={i} frame={frame} width={width / tiles} drawn={frameCache.get(shot, frame, { factor, upTo: null, plain, matte: null })} />; })}</div>;
+  return (
+    <div className="film" aria-hidden="true">
+      {Array.from({ length: tiles }, (_, i) => {
+        const frame = shot.first + Math.min(length - 1, Math.floor(((i + 0.5) / tiles) * length));
+        return (
+          <Tile
+            key={i}
+            frame={frame}
+            width={width / tiles}
+            drawn={frameCache.get(shot, frame, { factor, upTo: null, plain, matte: null })}
+          />
+        );
+      })}
+    </div>
+  );
 }
 
 function Tile({ frame, width, drawn }: { frame: number; width: number; drawn: DrawnFrame | undefined }) {
@@ -18,12 +36,20 @@ function Tile({ frame, width, drawn }: { frame: number; width: number; drawn: Dr
     const c = canvas.current;
     if (!c || !drawn) return;
     const full = document.createElement('canvas');
-    full.width = drawn.width; full.height = drawn.height;
+    full.width = drawn.width;
+    full.height = drawn.height;
     full.getContext('2d')!.putImageData(new ImageData(drawn.pixels, drawn.width, drawn.height), 0, 0);
     // The middle of the picture, as tall as the strip.
-    const share = Math.min(1, (width / 46) * (drawn.height / drawn.width)), w = drawn.width * share, to = c.getContext('2d')!;
+    const share = Math.min(1, (width / 46) * (drawn.height / drawn.width)),
+      w = drawn.width * share,
+      to = c.getContext('2d')!;
     to.imageSmoothingQuality = 'high';
     to.drawImage(full, (drawn.width - w) / 2, 0, w, drawn.height, 0, 0, c.width, c.height);
   }, [drawn, width]);
-  return <div className="tile" style={{ width }} data-frame={frame}><canvas ref={canvas} width={Math.round(width * 2)} height={92} />{!drawn && <div className="hatch" />}</div>;
+  return (
+    <div className="tile" style={{ width }} data-frame={frame}>
+      <canvas ref={canvas} width={Math.round(width * 2)} height={92} />
+      {!drawn && <div className="hatch" />}
+    </div>
+  );
 }

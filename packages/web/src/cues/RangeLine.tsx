@@ -6,10 +6,15 @@ import { useDrag } from './useDrag';
 
 /** The frames of one effect as a line; dragged as a whole or by its ends, it snaps to cues. */
 export function RangeLine({ row, x, top }: { row: Row; x: TimeScale; top: number }) {
-  const shot = useDocument(), { edit, preview, selection, set } = useShot(), [first, last] = rowRange(shot, row), begun = useRef({ start: row.start, length: row.length, first, last }), each = x(1) - x(0);
+  const shot = useDocument(),
+    { edit, preview, selection, set } = useShot(),
+    [first, last] = rowRange(shot, row),
+    begun = useRef({ start: row.start, length: row.length, first, last }),
+    each = x(1) - x(0);
   /** Whole frames of a drag, drawn to a cue or to the shot's ends when an edge comes within a few pixels of it. */
   const snapped = (edge: number, dx: number): number => {
-    const to = edge + dx / each, near = [...Object.values(shot.cues).map((c) => c.frame), shot.first, shot.last].find((f) => Math.abs(x(f) - x(to)) < 6);
+    const to = edge + dx / each,
+      near = [...Object.values(shot.cues).map((c) => c.frame), shot.first, shot.last].find((f) => Math.abs(x(f) - x(to)) < 6);
     return (near ?? Math.round(to)) - edge;
   };
   const change = (part: 'all' | 'a' | 'b', dx: number) => {
@@ -20,11 +25,30 @@ export function RangeLine({ row, x, top }: { row: Row; x: TimeScale; top: number
     return changeRow(row.id, { start: b.start + by, length: b.length - by }, 'Change start');
   };
   const select = () => set({ selection: { kind: 'row', id: row.id } });
-  const handlers = (part: 'all' | 'a' | 'b') => ({ start: () => { begun.current = { start: row.start, length: row.length, first, last }; select(); }, move: (dx: number) => preview(change(part, dx)), end: (dx: number) => edit(change(part, dx)), click: select });
-  const all = useDrag(handlers('all')), a = useDrag(handlers('a')), b = useDrag(handlers('b')), left = x(first - 0.5), selected = selection?.kind === 'row' && selection.id === row.id;
+  const handlers = (part: 'all' | 'a' | 'b') => ({
+    start: () => {
+      begun.current = { start: row.start, length: row.length, first, last };
+      select();
+    },
+    move: (dx: number) => preview(change(part, dx)),
+    end: (dx: number) => edit(change(part, dx)),
+    click: select,
+  });
+  const all = useDrag(handlers('all')),
+    a = useDrag(handlers('a')),
+    b = useDrag(handlers('b')),
+    left = x(first - 0.5),
+    selected = selection?.kind === 'row' && selection.id === row.id;
   return (
-    <div className={`range-line ${selected ? 'selected' : ''} ${row.muted ? 'off' : ''}`} style={{ left, width: Math.max(4, x(last + 0.5) - left), top }} title={`${row.name}: ${first} to ${last}`} aria-label={`Range of ${row.name}`} {...all}>
-      <span className="end a" {...a} /><span className="end b" {...b} />
+    <div
+      className={`range-line ${selected ? 'selected' : ''} ${row.muted ? 'off' : ''}`}
+      style={{ left, width: Math.max(4, x(last + 0.5) - left), top }}
+      title={`${row.name}: ${first} to ${last}`}
+      aria-label={`Range of ${row.name}`}
+      {...all}
+    >
+      <span className="end a" {...a} />
+      <span className="end b" {...b} />
     </div>
   );
 }

@@ -13,46 +13,145 @@ const formatWords = { png16: 'PNG sequence, 16 bit', png: 'PNG sequence, 8 bit',
 
 /** Makes the finished shot: checks first, then jobs on the server, with their files. */
 export function RenderPage() {
-  const { id, shot, set, save } = useShot(), checks = useChecks(), jobs = useSWR<JobSummary[]>(id ? `/jobs?shot=${id}` : null, get), refresh = jobs.mutate;
-  const [format, setFormat] = useState<(typeof formats)[number]>('png16'), [first, setFirst] = useState<number | null>(null), [last, setLast] = useState<number | null>(null), [error, setError] = useState<string | null>(null), [playing, setPlaying] = useState<string | null>(null);
-  useEffect(() => onServerEvent((event) => {
-    if (event.type !== 'job' || event.job.shot !== id) return;
-    void refresh((now) => { const rest = now ?? [], at = rest.findIndex((j) => j.id === event.job.id); return at < 0 ? [event.job, ...rest] : rest.map((j, i) => (i === at ? event.job : j)); }, { revalidate: false });
-  }), [id, refresh]);
+  const { id, shot, set, save } = useShot(),
+    checks = useChecks(),
+    jobs = useSWR<JobSummary[]>(id ? `/jobs?shot=${id}` : null, get),
+    refresh = jobs.mutate;
+  const [format, setFormat] = useState<(typeof formats)[number]>('png16'),
+    [first, setFirst] = useState<number | null>(null),
+    [last, setLast] = useState<number | null>(null),
+    [error, setError] = useState<string | null>(null),
+    [playing, setPlaying] = useState<string | null>(null);
+  useEffect(
+    () =>
+      onServerEvent((event) => {
+        if (event.type !== 'job' || event.job.shot !== id) return;
+        void refresh(
+          (now) => {
+            const rest = now ?? [],
+              at = rest.findIndex((j) => j.id === event.job.id);
+            return at < 0 ? [event.job, ...rest] : rest.map((j, i) => (i === at ? event.job : j));
+          },
+          { revalidate: false },
+        );
+      }),
+    [id, refresh],
+  );
   if (!shot) return null;
-  const from = first ?? shot.first, to = last ?? shot.last, empty = Object.keys(shot.clips).length === 0;
-  const start = async () => { setError(null); try { await request('POST', '/jobs', { shot: id, format, first: from, last: to }); } catch (problem) { setError((problem as Error).message); } };
+  const from = first ?? shot.first,
+    to = last ?? shot.last,
+    empty = Object.keys(shot.clips).length === 0;
+  const start = async () => {
+    setError(null);
+    try {
+      await request('POST', '/jobs', { shot: id, format, first: from, last: to });
+    } catch (problem) {
+      setError((problem as Error).message);
+    }
+  };
   const inside = (n: number) => Math.min(shot.last, Math.max(shot.first, Math.round(n)));
   return (
     <main className="render-page">
       <section aria-label="New render">
         <h2 style={{ fontSize: 16 }}>Render {shot.code}</h2>
-        <div className="quiet mb-2">Always at full size, {shot.width} x {shot.height}, drawn on the server by the same core.</div>
-        <ChoiceField label="Format" value={format} of={formats} words={formatWords} onChange={(f: (typeof formats)[number]) => setFormat(f)} />
+        <div className="quiet mb-2">
+          Always at full size, {shot.width} x {shot.height}, drawn on the server by the same core.
+        </div>
+        <ChoiceField
+          label="Format"
+          value={format}
+          of={formats}
+          words={formatWords}
+          onChange={(f: (typeof formats)[number]) => setFormat(f)}
+        />
         <NumberField label="From frame" value={from} onChange={(v) => setFirst(inside(v))} />
         <NumberField label="To frame" value={to} onChange={(v) => setLast(inside(v))} />
-        <button type="button" className="btn btn-primary mt-2 w-100" disabled={empty || save !== 'saved' || from > to} onClick={() => void start()}>Render {to - from + 1} frames</button>
+        <button
+          type="button"
+          className="btn btn-primary mt-2 w-100"
+          disabled={empty || save !== 'saved' || from > to}
+          onClick={() => void start()}
+        >
+          Render {to - from + 1} frames
+        </button>
         {empty && <div className="quiet mt-1">This shot has no clip yet.</div>}
-        {error && <div role="alert" className="mt-2" style={{ color: 'var(--rust)' }}>{error}</div>}
-        <h3 className="mt-4" style={{ fontSize: 14 }}>Checks</h3>
+        {error && (
+          <div role="alert" className="mt-2" style={{ color: 'var(--rust)' }}>
+            {error}
+          </div>
+        )}
+        <h3 className="mt-4" style={{ fontSize: 14 }}>
+          Checks
+        </h3>
         {checks.length === 0 && <div className="quiet">Nothing found.</div>}
-        {checks.map((c) => <div key={c.id + c.text} className="mb-2"><span style={{ color: 'var(--rust)' }}>! </span>{c.text} <span className="quiet">{c.fix}</span>{c.frame !== undefined && <button type="button" className="btn btn-link btn-sm p-0 ms-1" onClick={() => set({ frame: c.frame, ...(c.row ? { selection: { kind: 'row', id: c.row } } : {}) })}>Go to {c.frame}</button>}</div>)}
+        {checks.map((c) => (
+          <div key={c.id + c.text} className="mb-2">
+            <span style={{ color: 'var(--rust)' }}>! </span>
+            {c.text} <span className="quiet">{c.fix}</span>
+            {c.frame !== undefined && (
+              <button
+                type="button"
+                className="btn btn-link btn-sm p-0 ms-1"
+                onClick={() => set({ frame: c.frame, ...(c.row ? { selection: { kind: 'row', id: c.row } } : {}) })}
+              >
+                Go to {c.frame}
+              </button>
+            )}
+          </div>
+        ))}
       </section>
       <section aria-label="Renders">
         <h2 style={{ fontSize: 16 }}>Renders of this shot</h2>
         {jobs.data?.length === 0 && <div className="empty">None yet. What you render appears here, to download and to play.</div>}
         {jobs.data?.map((job) => {
-          const open = job.state === 'waiting' || job.state === 'running', file = typeof job.result?.file === 'string' ? job.result.file : null;
+          const open = job.state === 'waiting' || job.state === 'running',
+            file = typeof job.result?.file === 'string' ? job.result.file : null;
           return (
             <article key={job.id} className="job" aria-label={job.title}>
-              {open ? <JobLine label={job.title} done={job.done} total={job.total} secondsLeft={job.secondsLeft} message={job.message} onCancel={() => void request('DELETE', `/jobs/${job.id}`).catch((e: Error) => setError(e.message))} /> : (
+              {open ? (
+                <JobLine
+                  label={job.title}
+                  done={job.done}
+                  total={job.total}
+                  secondsLeft={job.secondsLeft}
+                  message={job.message}
+                  onCancel={() => void request('DELETE', `/jobs/${job.id}`).catch((e: Error) => setError(e.message))}
+                />
+              ) : (
                 <div className="d-flex align-items-center gap-2">
-                  <div className="flex-grow-1"><div>{job.title}</div><div className="quiet num">{jobStateWords[job.state]}{job.result ? ` · ${String(job.result.frames)} frames · ${(Number(job.result.bytes) / 1e6).toFixed(1)} MB · ${String(job.result.millisecondsPerFrame)} ms a frame` : ''}{job.message ? ` · ${job.message}` : ''}</div></div>
-                  {file?.endsWith('.webm') && <button type="button" className="btn btn-quiet btn-sm" onClick={() => setPlaying(playing === job.id ? null : job.id)}>{playing === job.id ? 'Close' : 'Play'}</button>}
-                  {file && <a className="btn btn-quiet btn-sm" href={`/api/jobs/${job.id}/file`} download><Download size={14} className="me-1" />Download</a>}
+                  <div className="flex-grow-1">
+                    <div>{job.title}</div>
+                    <div className="quiet num">
+                      {jobStateWords[job.state]}
+                      {job.result
+                        ? ` · ${String(job.result.frames)} frames · ${(Number(job.result.bytes) / 1e6).toFixed(1)} MB · ${String(job.result.millisecondsPerFrame)} ms a frame`
+                        : ''}
+                      {job.message ? ` · ${job.message}` : ''}
+                    </div>
+                  </div>
+                  {file?.endsWith('.webm') && (
+                    <button type="button" className="btn btn-quiet btn-sm" onClick={() => setPlaying(playing === job.id ? null : job.id)}>
+                      {playing === job.id ? 'Close' : 'Play'}
+                    </button>
+                  )}
+                  {file && (
+                    <a className="btn btn-quiet btn-sm" href={`/api/jobs/${job.id}/file`} download>
+                      <Download size={14} className="me-1" />
+                      Download
+                    </a>
+                  )}
                 </div>
               )}
-              {playing === job.id && <video src={`/api/jobs/${job.id}/file?play=1`} controls loop autoPlay muted style={{ width: '100%', marginTop: 10, background: 'var(--surround)' }} />}
+              {playing === job.id && (
+                <video
+                  src={`/api/jobs/${job.id}/file?play=1`}
+                  controls
+                  loop
+                  autoPlay
+                  muted
+                  style={{ width: '100%', marginTop: 10, background: 'var(--surround)' }}
+                />
+              )}
             </article>
           );
         })}

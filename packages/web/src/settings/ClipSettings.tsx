@@ -8,20 +8,73 @@ import { ChoiceField, NumberField } from './fields';
 export const roleWords = { performance: 'Performance', clean: 'Clean plate', element: 'Element', reference: 'Reference' } as const;
 
 export function ClipSettings({ id }: { id: string }) {
-  const shot = useDocument(), { edit, set } = useShot(), clip = shot.clips[id]!;
+  const shot = useDocument(),
+    { edit, set } = useShot(),
+    clip = shot.clips[id]!;
   return (
     <>
       <h2>{clip.name}</h2>
-      <div className="quiet num mb-2">{clip.width} x {clip.height} · {clip.frames === 1 ? 'still' : `${clip.frames} frames at ${Math.round(framesPerSecond(clip.rate) * 100) / 100}`} · {clip.bits} bit{clip.alpha ? ' · alpha' : ''}</div>
+      <div className="quiet num mb-2">
+        {clip.width} x {clip.height} ·{' '}
+        {clip.frames === 1 ? 'still' : `${clip.frames} frames at ${Math.round(framesPerSecond(clip.rate) * 100) / 100}`} · {clip.bits} bit
+        {clip.alpha ? ' · alpha' : ''}
+      </div>
       <ChoiceField label="Role" value={clip.role} of={clipRoles} words={roleWords} onChange={(role) => edit(changeClip(id, { role }))} />
       <NumberField label="Starts at frame" value={clip.start} onChange={(start) => edit(changeClip(id, { start: Math.round(start) }))} />
-      <ChoiceField label="Transfer curve" value={clip.transfer} of={transferNames} words={{ srgb: 'sRGB', rec709: 'Rec.709', linear: 'Linear' }} onChange={(transfer) => edit(changeClip(id, { transfer }))} />
-      <div className="field"><label className="still" htmlFor="is-base">Base of the shot</label><input id="is-base" className="form-check-input" type="checkbox" checked={shot.base === id} onChange={(e) => edit(setBase(e.target.checked ? id : null))} /></div>
-      {(shot.width !== clip.width || shot.height !== clip.height || shot.last - shot.first + 1 !== clip.frames) && clip.frames > 1 && <button type="button" className="btn btn-quiet btn-sm mt-2" onClick={() => edit(setShot({ width: clip.width, height: clip.height, rate: clip.rate, first: clip.start, last: clip.start + clip.frames - 1 }))}>Fit the shot to this clip</button>}
+      <ChoiceField
+        label="Transfer curve"
+        value={clip.transfer}
+        of={transferNames}
+        words={{ srgb: 'sRGB', rec709: 'Rec.709', linear: 'Linear' }}
+        onChange={(transfer) => edit(changeClip(id, { transfer }))}
+      />
+      <div className="field">
+        <label className="still" htmlFor="is-base">
+          Base of the shot
+        </label>
+        <input
+          id="is-base"
+          className="form-check-input"
+          type="checkbox"
+          checked={shot.base === id}
+          onChange={(e) => edit(setBase(e.target.checked ? id : null))}
+        />
+      </div>
+      {(shot.width !== clip.width || shot.height !== clip.height || shot.last - shot.first + 1 !== clip.frames) && clip.frames > 1 && (
+        <button
+          type="button"
+          className="btn btn-quiet btn-sm mt-2"
+          onClick={() =>
+            edit(
+              setShot({ width: clip.width, height: clip.height, rate: clip.rate, first: clip.start, last: clip.start + clip.frames - 1 }),
+            )
+          }
+        >
+          Fit the shot to this clip
+        </button>
+      )}
       <h3>Shot</h3>
-      <NumberField label="First frame" value={shot.first} onChange={(first) => edit(setShot({ first: Math.min(Math.round(first), shot.last) }))} />
-      <NumberField label="Last frame" value={shot.last} onChange={(last) => edit(setShot({ last: Math.max(Math.round(last), shot.first) }))} />
-      <button type="button" className="btn btn-quiet btn-sm mt-3" onClick={() => { edit(removeClip(id)); set({ selection: null }); }}><Trash2 size={14} className="me-1" />Remove clip</button>
+      <NumberField
+        label="First frame"
+        value={shot.first}
+        onChange={(first) => edit(setShot({ first: Math.min(Math.round(first), shot.last) }))}
+      />
+      <NumberField
+        label="Last frame"
+        value={shot.last}
+        onChange={(last) => edit(setShot({ last: Math.max(Math.round(last), shot.first) }))}
+      />
+      <button
+        type="button"
+        className="btn btn-quiet btn-sm mt-3"
+        onClick={() => {
+          edit(removeClip(id));
+          set({ selection: null });
+        }}
+      >
+        <Trash2 size={14} className="me-1" />
+        Remove clip
+      </button>
     </>
   );
 }

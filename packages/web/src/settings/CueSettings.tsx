@@ -5,21 +5,59 @@ import { NumberField } from './fields';
 
 /** A text that is taken over when it is left or Enter is pressed. */
 export function TextField({ label, value, onChange }: { label: string; value: string; onChange(v: string): void }) {
-  const [text, setText] = useState(value), id = `text-${label.toLowerCase()}`;
+  const [text, setText] = useState(value),
+    id = `text-${label.toLowerCase()}`;
   useEffect(() => setText(value), [value]);
-  const finish = () => { if (text.trim() && text.trim() !== value) onChange(text.trim()); else setText(value); };
-  return <div className="field"><label className="still" htmlFor={id}>{label}</label><input id={id} className="form-control form-control-sm" style={{ width: 170 }} maxLength={120} value={text} onChange={(e) => setText(e.target.value)} onBlur={finish} onKeyDown={(e) => { if (e.key === 'Enter') finish(); }} /></div>;
+  const finish = () => {
+    if (text.trim() && text.trim() !== value) onChange(text.trim());
+    else setText(value);
+  };
+  return (
+    <div className="field">
+      <label className="still" htmlFor={id}>
+        {label}
+      </label>
+      <input
+        id={id}
+        className="form-control form-control-sm"
+        style={{ width: 170 }}
+        maxLength={120}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={finish}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') finish();
+        }}
+      />
+    </div>
+  );
 }
 
 export function CueSettings({ id }: { id: string }) {
-  const shot = useDocument(), { edit, set } = useShot(), cue = shot.cues[id]!, rows = Object.values(shot.rows).filter((r) => r.cue === id);
+  const shot = useDocument(),
+    { edit, set } = useShot(),
+    cue = shot.cues[id]!,
+    rows = Object.values(shot.rows).filter((r) => r.cue === id);
   return (
     <>
       <h2>Cue</h2>
       <TextField label="Name" value={cue.name} onChange={(name) => edit(changeCue(id, { name }))} />
       <NumberField label="Frame" value={cue.frame} onChange={(frame) => edit(changeCue(id, { frame: Math.round(frame) }))} />
-      <p className="quiet mt-2">{rows.length ? `Starts with it: ${rows.map((r) => r.name).join(', ')}. Move the cue and they follow.` : 'No effect starts with it yet; choose it in an effect under Starts with.'}</p>
-      <button type="button" className="btn btn-quiet btn-sm" onClick={() => { edit(removeCue(id)); set({ selection: null }); }}>Remove cue</button>
+      <p className="quiet mt-2">
+        {rows.length
+          ? `Starts with it: ${rows.map((r) => r.name).join(', ')}. Move the cue and they follow.`
+          : 'No effect starts with it yet; choose it in an effect under Starts with.'}
+      </p>
+      <button
+        type="button"
+        className="btn btn-quiet btn-sm"
+        onClick={() => {
+          edit(removeCue(id));
+          set({ selection: null });
+        }}
+      >
+        Remove cue
+      </button>
     </>
   );
 }

@@ -1,5 +1,20 @@
 import { Pencil, Trash2 } from 'lucide-react';
-import { addOccluder, addSubject, changeMatte, changeOutline, changeSubject, freshId, matteSources, outlineModes, removeMatte, removeOccluder, removeOutline, usesOfMatte, clipWithRole, type Matte } from '@wraithos/core/shot';
+import {
+  addOccluder,
+  addSubject,
+  changeMatte,
+  changeOutline,
+  changeSubject,
+  freshId,
+  matteSources,
+  outlineModes,
+  removeMatte,
+  removeOccluder,
+  removeOutline,
+  usesOfMatte,
+  clipWithRole,
+  type Matte,
+} from '@wraithos/core/shot';
 import { matteViews } from '@wraithos/core/render';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -10,34 +25,107 @@ const sourceWords = { difference: 'Difference from clean plate', outlines: 'Outl
 export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside': 'Keeps only inside' } as const;
 
 export function MatteSettings({ id }: { id: string }) {
-  const shot = useDocument(), { edit, preview, set, matteView, outline, tool } = useShot(), matte = shot.mattes[id]!, clean = clipWithRole(shot, 'clean'), uses = usesOfMatte(shot, matte);
-  const number = (label: string, key: 'threshold' | 'softness' | 'smooth' | 'grow' | 'blur' | 'despeckle' | 'fillHoles', unit: string, range: [number, number], step: number, help: string) => (
-    <NumberField label={label} unit={unit} range={range} step={step} help={help} value={matte[key]} onPreview={(v) => preview(changeMatte(id, { [key]: v } as Partial<Matte>))} onChange={(v) => edit(changeMatte(id, { [key]: v } as Partial<Matte>))} />
+  const shot = useDocument(),
+    { edit, preview, set, matteView, outline, tool } = useShot(),
+    matte = shot.mattes[id]!,
+    clean = clipWithRole(shot, 'clean'),
+    uses = usesOfMatte(shot, matte);
+  const number = (
+    label: string,
+    key: 'threshold' | 'softness' | 'smooth' | 'grow' | 'blur' | 'despeckle' | 'fillHoles',
+    unit: string,
+    range: [number, number],
+    step: number,
+    help: string,
+  ) => (
+    <NumberField
+      label={label}
+      unit={unit}
+      range={range}
+      step={step}
+      help={help}
+      value={matte[key]}
+      onPreview={(v) => preview(changeMatte(id, { [key]: v } as Partial<Matte>))}
+      onChange={(v) => edit(changeMatte(id, { [key]: v } as Partial<Matte>))}
+    />
   );
   const draw = (mode: (typeof outlineModes)[number]) => set({ tool: { kind: 'draw outline', matte: id, mode, points: [] } });
   const subject = Object.values(shot.subjects)[0];
   const asSubject = () => {
-    if (subject) { edit(changeSubject(subject.id, { matte: id })); return; }
-    const clip = clipWithRole(shot, 'performance'), fresh = freshId(shot.subjects, 's');
-    if (!clip) { set({ notice: 'A subject needs a performance clip; give a clip that role on Plates.' }); return; }
-    const add = addSubject(fresh, matte.name, clip.id), give = changeSubject(fresh, { matte: id });
-    edit({ name: 'Make subject', apply: (s) => { add.apply(s); give.apply(s); } });
+    if (subject) {
+      edit(changeSubject(subject.id, { matte: id }));
+      return;
+    }
+    const clip = clipWithRole(shot, 'performance'),
+      fresh = freshId(shot.subjects, 's');
+    if (!clip) {
+      set({ notice: 'A subject needs a performance clip; give a clip that role on Plates.' });
+      return;
+    }
+    const add = addSubject(fresh, matte.name, clip.id),
+      give = changeSubject(fresh, { matte: id });
+    edit({
+      name: 'Make subject',
+      apply: (s) => {
+        add.apply(s);
+        give.apply(s);
+      },
+    });
   };
   const occluder = Object.values(shot.occluders).find((o) => o.matte === id);
   return (
     <>
       <TextField label="Name" value={matte.name} onChange={(name) => edit(changeMatte(id, { name }))} />
-      <div className="segments btn-group btn-group-sm my-2 w-100" role="group" aria-label="View of the matte">{(['off', ...matteViews] as const).map((v) => <button key={v} type="button" className={`btn btn-quiet ${matteView === v ? 'active' : ''}`} aria-pressed={matteView === v} onClick={() => set({ matteView: v })}>{v === 'black and white' ? 'b & w' : v}</button>)}</div>
-      <ChoiceField label="Made from" value={matte.source} of={matteSources} words={sourceWords} onChange={(source) => edit(changeMatte(id, { source }))} />
-      {matte.source !== 'outlines' && <ChoiceField label="Clip" value={matte.clip ?? ''} of={['', ...Object.keys(shot.clips)]} words={Object.fromEntries([['', 'the performance'], ...Object.values(shot.clips).map((c) => [c.id, c.name])])} onChange={(clip) => edit(changeMatte(id, { clip: clip || null }))} />}
+      <div className="segments btn-group btn-group-sm my-2 w-100" role="group" aria-label="View of the matte">
+        {(['off', ...matteViews] as const).map((v) => (
+          <button
+            key={v}
+            type="button"
+            className={`btn btn-quiet ${matteView === v ? 'active' : ''}`}
+            aria-pressed={matteView === v}
+            onClick={() => set({ matteView: v })}
+          >
+            {v === 'black and white' ? 'b & w' : v}
+          </button>
+        ))}
+      </div>
+      <ChoiceField
+        label="Made from"
+        value={matte.source}
+        of={matteSources}
+        words={sourceWords}
+        onChange={(source) => edit(changeMatte(id, { source }))}
+      />
+      {matte.source !== 'outlines' && (
+        <ChoiceField
+          label="Clip"
+          value={matte.clip ?? ''}
+          of={['', ...Object.keys(shot.clips)]}
+          words={Object.fromEntries([['', 'the performance'], ...Object.values(shot.clips).map((c) => [c.id, c.name])])}
+          onChange={(clip) => edit(changeMatte(id, { clip: clip || null }))}
+        />
+      )}
       {matte.source === 'difference' && (
         <>
           {!clean && <div className="why">There is no clean plate: give a clip that role on Plates.</div>}
           <h3>Difference</h3>
-          {number('Threshold', 'threshold', '%', [0, 100], 0.1, 'How far a pixel must be from the clean plate, percent of the display range.')}
+          {number(
+            'Threshold',
+            'threshold',
+            '%',
+            [0, 100],
+            0.1,
+            'How far a pixel must be from the clean plate, percent of the display range.',
+          )}
           {number('Softness', 'softness', '%', [0, 100], 0.1, 'Width of the ramp around the threshold.')}
           {number('Smooth', 'smooth', 'px', [0, 40], 0.5, 'Radius that the difference is smoothed by first, against grain.')}
-          <ChoiceField label="Shadow" value={matte.shadow} of={['kept', 'dropped'] as const} help="Dropped leaves out what only darkens the clean plate." onChange={(shadow) => edit(changeMatte(id, { shadow }))} />
+          <ChoiceField
+            label="Shadow"
+            value={matte.shadow}
+            of={['kept', 'dropped'] as const}
+            help="Dropped leaves out what only darkens the clean plate."
+            onChange={(shadow) => edit(changeMatte(id, { shadow }))}
+          />
         </>
       )}
       <h3>Refine</h3>
@@ -45,25 +133,128 @@ export function MatteSettings({ id }: { id: string }) {
       {number('Blur', 'blur', 'px', [0, 200], 0.5, 'Radius, twice the deviation.')}
       {number('Despeckle', 'despeckle', 'px²', [0, 1e6], 50, 'Specks smaller than this go.')}
       {number('Fill holes', 'fillHoles', 'px²', [0, 1e6], 100, 'Holes smaller than this are closed.')}
-      <div className="field"><label className="still" htmlFor="matte-invert">Invert</label><input id="matte-invert" className="form-check-input" type="checkbox" checked={matte.invert} onChange={(e) => edit(changeMatte(id, { invert: e.target.checked }))} /></div>
+      <div className="field">
+        <label className="still" htmlFor="matte-invert">
+          Invert
+        </label>
+        <input
+          id="matte-invert"
+          className="form-check-input"
+          type="checkbox"
+          checked={matte.invert}
+          onChange={(e) => edit(changeMatte(id, { invert: e.target.checked }))}
+        />
+      </div>
       <h3>Outlines</h3>
-      <div className="d-flex flex-wrap gap-1 mb-1">{outlineModes.map((mode) => <button key={mode} type="button" className={`btn btn-quiet btn-sm ${tool.kind === 'draw outline' && tool.mode === mode ? 'active' : ''}`} onClick={() => draw(mode)}><Pencil size={12} className="me-1" />{{ add: 'Add area', 'take away': 'Take away area', 'keep inside': 'Keep only inside' }[mode]}</button>)}</div>
+      <div className="d-flex flex-wrap gap-1 mb-1">
+        {outlineModes.map((mode) => (
+          <button
+            key={mode}
+            type="button"
+            className={`btn btn-quiet btn-sm ${tool.kind === 'draw outline' && tool.mode === mode ? 'active' : ''}`}
+            onClick={() => draw(mode)}
+          >
+            <Pencil size={12} className="me-1" />
+            {{ add: 'Add area', 'take away': 'Take away area', 'keep inside': 'Keep only inside' }[mode]}
+          </button>
+        ))}
+      </div>
       {matte.outlines.map((o) => (
-        <div key={o.id} className={`mt-1 ps-2 ${o.id === outline ? 'border-start border-2' : ''}`} style={{ borderColor: 'var(--heather)' }}>
-          <div className="d-flex align-items-center"><button type="button" className="btn btn-link btn-sm p-0 flex-grow-1 text-start" style={{ color: 'inherit', textDecoration: 'none' }} onClick={() => set({ outline: o.id })}>{o.name} <span className="quiet">{modeWords[o.mode].toLowerCase()}</span></button><IconButton small label={`Remove ${o.name}`} onClick={() => edit(removeOutline(id, o.id))}><Trash2 size={13} /></IconButton></div>
-          {o.id === outline && <><ChoiceField label="Outline" value={o.mode} of={outlineModes} words={modeWords} onChange={(mode) => edit(changeOutline(id, o.id, { mode }))} /><NumberField label="Feather" unit="px" range={[0, 1000]} value={o.feather} help="Full width over which it falls from 1 to 0, centred on the edge." onPreview={(feather) => preview(changeOutline(id, o.id, { feather }))} onChange={(feather) => edit(changeOutline(id, o.id, { feather }))} />
-            <ChoiceField label="Rides on" value={o.mount ?? ''} of={['', ...Object.keys(shot.mounts)]} words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.mounts).map((m) => [m.id, m.name])])} onChange={(mount) => edit(changeOutline(id, o.id, { mount: mount || null, mountFrame: useShot.getState().frame }))} />
-            <div className="quiet">Drag its points; double-click one to round it.</div></>}
+        <div
+          key={o.id}
+          className={`mt-1 ps-2 ${o.id === outline ? 'border-start border-2' : ''}`}
+          style={{ borderColor: 'var(--heather)' }}
+        >
+          <div className="d-flex align-items-center">
+            <button
+              type="button"
+              className="btn btn-link btn-sm p-0 flex-grow-1 text-start"
+              style={{ color: 'inherit', textDecoration: 'none' }}
+              onClick={() => set({ outline: o.id })}
+            >
+              {o.name} <span className="quiet">{modeWords[o.mode].toLowerCase()}</span>
+            </button>
+            <IconButton small label={`Remove ${o.name}`} onClick={() => edit(removeOutline(id, o.id))}>
+              <Trash2 size={13} />
+            </IconButton>
+          </div>
+          {o.id === outline && (
+            <>
+              <ChoiceField
+                label="Outline"
+                value={o.mode}
+                of={outlineModes}
+                words={modeWords}
+                onChange={(mode) => edit(changeOutline(id, o.id, { mode }))}
+              />
+              <NumberField
+                label="Feather"
+                unit="px"
+                range={[0, 1000]}
+                value={o.feather}
+                help="Full width over which it falls from 1 to 0, centred on the edge."
+                onPreview={(feather) => preview(changeOutline(id, o.id, { feather }))}
+                onChange={(feather) => edit(changeOutline(id, o.id, { feather }))}
+              />
+              <ChoiceField
+                label="Rides on"
+                value={o.mount ?? ''}
+                of={['', ...Object.keys(shot.mounts)]}
+                words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.mounts).map((m) => [m.id, m.name])])}
+                onChange={(mount) => edit(changeOutline(id, o.id, { mount: mount || null, mountFrame: useShot.getState().frame }))}
+              />
+              <div className="quiet">Drag its points; double-click one to round it.</div>
+            </>
+          )}
         </div>
       ))}
       <h3>Used as</h3>
       {uses.length > 0 && <div className="mb-2">{uses.join(', ')}</div>}
       <div className="d-flex flex-wrap gap-1">
-        {subject?.matte !== id && <button type="button" className="btn btn-quiet btn-sm" onClick={asSubject}>{subject ? `Matte of ${subject.name}` : 'Make it the subject'}</button>}
-        {subject && subject.matte !== id && <button type="button" className="btn btn-quiet btn-sm" disabled={subject.traces === id} title="What the subject leaves on the picture: shadow, reflection, light. It fades with it." onClick={() => edit(changeSubject(subject.id, { traces: id }))}>Traces of {subject.name}</button>}
-        {occluder ? <button type="button" className="btn btn-quiet btn-sm" onClick={() => edit(removeOccluder(occluder.id))}>No longer an occluder</button> : subject?.matte !== id && <button type="button" className="btn btn-quiet btn-sm" title="Scenery in front: its plate pixels are put back over every effect on the subject" onClick={() => edit(addOccluder(freshId(shot.occluders, 'h'), matte.name, id))}>Occluder</button>}
+        {subject?.matte !== id && (
+          <button type="button" className="btn btn-quiet btn-sm" onClick={asSubject}>
+            {subject ? `Matte of ${subject.name}` : 'Make it the subject'}
+          </button>
+        )}
+        {subject && subject.matte !== id && (
+          <button
+            type="button"
+            className="btn btn-quiet btn-sm"
+            disabled={subject.traces === id}
+            title="What the subject leaves on the picture: shadow, reflection, light. It fades with it."
+            onClick={() => edit(changeSubject(subject.id, { traces: id }))}
+          >
+            Traces of {subject.name}
+          </button>
+        )}
+        {occluder ? (
+          <button type="button" className="btn btn-quiet btn-sm" onClick={() => edit(removeOccluder(occluder.id))}>
+            No longer an occluder
+          </button>
+        ) : (
+          subject?.matte !== id && (
+            <button
+              type="button"
+              className="btn btn-quiet btn-sm"
+              title="Scenery in front: its plate pixels are put back over every effect on the subject"
+              onClick={() => edit(addOccluder(freshId(shot.occluders, 'h'), matte.name, id))}
+            >
+              Occluder
+            </button>
+          )
+        )}
       </div>
-      <button type="button" className="btn btn-quiet btn-sm mt-3" onClick={() => { edit(removeMatte(id)); set({ selection: null }); }}><Trash2 size={14} className="me-1" />Remove matte</button>
+      <button
+        type="button"
+        className="btn btn-quiet btn-sm mt-3"
+        onClick={() => {
+          edit(removeMatte(id));
+          set({ selection: null });
+        }}
+      >
+        <Trash2 size={14} className="me-1" />
+        Remove matte
+      </button>
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { useShot } from '../state/shotStore';
-import type { Step } from '../workbench/Workbench';
+import type { Step } from '../workbench/steps';
 import { ClipSettings } from './ClipSettings';
 import { CueSettings } from './CueSettings';
 import { EffectSettings } from './EffectSettings';
@@ -19,11 +19,40 @@ const hints: Record<Step, string> = {
 export function Settings({ step }: { step: Step }) {
   const { selection, shot, factor, set } = useShot();
   if (!shot) return null;
-  const id = selection?.id ?? '', kind = selection?.kind;
-  const found = kind === 'clip' && shot.clips[id] ? <ClipSettings id={id} /> : kind === 'track' && shot.tracks[id] ? <TrackSettings id={id} /> : kind === 'matte' && shot.mattes[id] ? <MatteSettings id={id} /> : kind === 'row' && shot.rows[id] ? <EffectSettings id={id} /> : kind === 'cue' && shot.cues[id] ? <CueSettings id={id} /> : kind === 'subject' && shot.subjects[id] ? <SubjectSettings id={id} /> : null;
+  const id = selection?.id ?? '',
+    kind = selection?.kind;
+  const found =
+    kind === 'clip' && shot.clips[id] ? (
+      <ClipSettings id={id} />
+    ) : kind === 'track' && shot.tracks[id] ? (
+      <TrackSettings id={id} />
+    ) : kind === 'matte' && shot.mattes[id] ? (
+      <MatteSettings id={id} />
+    ) : kind === 'row' && shot.rows[id] ? (
+      <EffectSettings id={id} />
+    ) : kind === 'cue' && shot.cues[id] ? (
+      <CueSettings id={id} />
+    ) : kind === 'subject' && shot.subjects[id] ? (
+      <SubjectSettings id={id} />
+    ) : null;
   return (
     <div className="settings">
-      <div className="d-flex align-items-center mb-2"><div className="segments btn-group btn-group-sm" role="group" aria-label="Size of the picture">{([2, 1] as const).map((f) => <button key={f} type="button" className={`btn btn-quiet ${factor === f ? 'active' : ''}`} aria-pressed={factor === f} title={f === 1 ? 'Draw at full size' : 'Draw at half size while working; the render is always full'} onClick={() => set({ factor: f })}>{f === 1 ? 'full' : 'draft 1/2'}</button>)}</div></div>
+      <div className="d-flex align-items-center mb-2">
+        <div className="segments btn-group btn-group-sm" role="group" aria-label="Size of the picture">
+          {([2, 1] as const).map((f) => (
+            <button
+              key={f}
+              type="button"
+              className={`btn btn-quiet ${factor === f ? 'active' : ''}`}
+              aria-pressed={factor === f}
+              title={f === 1 ? 'Draw at full size' : 'Draw at half size while working; the render is always full'}
+              onClick={() => set({ factor: f })}
+            >
+              {f === 1 ? 'full' : 'draft 1/2'}
+            </button>
+          ))}
+        </div>
+      </div>
       {found ?? <p className="quiet">{hints[step]}</p>}
     </div>
   );

@@ -4,14 +4,45 @@ import { TextField } from './CueSettings';
 import { ChoiceField, NumberField } from './fields';
 
 export function SubjectSettings({ id }: { id: string }) {
-  const shot = useDocument(), { edit } = useShot(), subject = shot.subjects[id]!, mattes = Object.fromEntries([['', 'none'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])]), ids = ['', ...Object.keys(shot.mattes)];
+  const shot = useDocument(),
+    { edit } = useShot(),
+    subject = shot.subjects[id]!,
+    mattes = Object.fromEntries([['', 'none'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])]),
+    ids = ['', ...Object.keys(shot.mattes)];
   return (
     <>
       <TextField label="Name" value={subject.name} onChange={(name) => edit(changeSubject(id, { name }))} />
-      <NumberField label="Real height" unit="m" step={0.01} range={[0.01, 1000]} value={subject.metres} help="Weight follows from it." onChange={(metres) => edit(changeSubject(id, { metres }))} />
-      <NumberField label="Height here" unit="px" range={[1, 8192]} value={subject.pixels} onChange={(pixels) => edit(changeSubject(id, { pixels: Math.round(pixels) }))} />
-      <ChoiceField label="Matte" value={subject.matte ?? ''} of={ids} words={mattes} onChange={(matte) => edit(changeSubject(id, { matte: matte || null }))} />
-      <ChoiceField label="Traces" value={subject.traces ?? ''} of={ids} words={mattes} help="Area of shadow, reflection and light that goes with it." onChange={(traces) => edit(changeSubject(id, { traces: traces || null }))} />
+      <NumberField
+        label="Real height"
+        unit="m"
+        step={0.01}
+        range={[0.01, 1000]}
+        value={subject.metres}
+        help="Weight follows from it."
+        onChange={(metres) => edit(changeSubject(id, { metres }))}
+      />
+      <NumberField
+        label="Height here"
+        unit="px"
+        range={[1, 8192]}
+        value={subject.pixels}
+        onChange={(pixels) => edit(changeSubject(id, { pixels: Math.round(pixels) }))}
+      />
+      <ChoiceField
+        label="Matte"
+        value={subject.matte ?? ''}
+        of={ids}
+        words={mattes}
+        onChange={(matte) => edit(changeSubject(id, { matte: matte || null }))}
+      />
+      <ChoiceField
+        label="Traces"
+        value={subject.traces ?? ''}
+        of={ids}
+        words={mattes}
+        help="Area of shadow, reflection and light that goes with it."
+        onChange={(traces) => edit(changeSubject(id, { traces: traces || null }))}
+      />
     </>
   );
 }

@@ -6,11 +6,22 @@ export function arithmetic(text: string): number | null {
     const t = tokens[at++];
     if (t === '-') return -factor();
     if (t === '+') return factor();
-    if (t === '(') { const v = sum(); return tokens[at++] === ')' ? v : NaN; }
+    if (t === '(') {
+      const v = sum();
+      return tokens[at++] === ')' ? v : NaN;
+    }
     return t === undefined || !/^[\d.]/.test(t) ? NaN : Number(t);
   };
-  const product = (): number => { let v = factor(); while (tokens[at] === '*' || tokens[at] === '/') v = tokens[at++] === '*' ? v * factor() : v / factor(); return v; };
-  const sum = (): number => { let v = product(); while (tokens[at] === '+' || tokens[at] === '-') v = tokens[at++] === '+' ? v + product() : v - product(); return v; };
+  const product = (): number => {
+    let v = factor();
+    while (tokens[at] === '*' || tokens[at] === '/') v = tokens[at++] === '*' ? v * factor() : v / factor();
+    return v;
+  };
+  const sum = (): number => {
+    let v = product();
+    while (tokens[at] === '+' || tokens[at] === '-') v = tokens[at++] === '+' ? v + product() : v - product();
+    return v;
+  };
   const value = sum();
   return at === tokens.length && Number.isFinite(value) ? value : null;
 }

@@ -12,36 +12,84 @@ import { NewShotDialog } from './NewShotDialog';
 
 /** Productions and their shots as cards. */
 export function ShotsPage() {
-  const productions = useSWR<Production[]>('/productions', get), shots = useSWR<ShotSummary[]>('/shots', get), navigate = useNavigate();
-  const [newIn, setNewIn] = useState<string | null>(null), [naming, setNaming] = useState<ShotSummary | null>(null), [newProduction, setNewProduction] = useState(false), [notice, setNotice] = useState<{ text: string; undo?: () => void } | null>(null);
+  const productions = useSWR<Production[]>('/productions', get),
+    shots = useSWR<ShotSummary[]>('/shots', get),
+    navigate = useNavigate();
+  const [newIn, setNewIn] = useState<string | null>(null),
+    [naming, setNaming] = useState<ShotSummary | null>(null),
+    [newProduction, setNewProduction] = useState(false),
+    [notice, setNotice] = useState<{ text: string; undo?: () => void } | null>(null);
   const refresh = shots.mutate;
-  useEffect(() => onServerEvent((event) => { if (event.type !== 'job') void refresh(); }), [refresh]);
-  const act = (work: Promise<unknown>, then?: () => void) => { work.then(() => { void refresh(); then?.(); }, (error: Error) => setNotice({ text: error.message })); };
-  const remove = (shot: ShotSummary) => act(request('DELETE', `/shots/${shot.id}`), () => setNotice({ text: `${shot.code} was deleted.`, undo: () => act(request('POST', `/shots/${shot.id}/restore`), () => setNotice(null)) }));
+  useEffect(
+    () =>
+      onServerEvent((event) => {
+        if (event.type !== 'job') void refresh();
+      }),
+    [refresh],
+  );
+  const act = (work: Promise<unknown>, then?: () => void) => {
+    work.then(
+      () => {
+        void refresh();
+        then?.();
+      },
+      (error: Error) => setNotice({ text: error.message }),
+    );
+  };
+  const remove = (shot: ShotSummary) =>
+    act(request('DELETE', `/shots/${shot.id}`), () =>
+      setNotice({
+        text: `${shot.code} was deleted.`,
+        undo: () => act(request('POST', `/shots/${shot.id}/restore`), () => setNotice(null)),
+      }),
+    );
 
   const error = productions.error ?? shots.error;
   return (
     <main className="page">
-      <div className="page-head"><h1>Shots</h1><button type="button" className="btn btn-quiet btn-sm ms-auto" onClick={() => setNewProduction(true)}>New production</button></div>
-      {error && <div className="empty" role="alert">{(error as Error).message}</div>}
+      <div className="page-head">
+        <h1>Shots</h1>
+        <button type="button" className="btn btn-quiet btn-sm ms-auto" onClick={() => setNewProduction(true)}>
+          New production
+        </button>
+      </div>
+      {error && (
+        <div className="empty" role="alert">
+          {(error as Error).message}
+        </div>
+      )}
       {productions.data?.map((production) => {
         const own = shots.data?.filter((shot) => shot.production === production.id) ?? [];
         return (
           <section key={production.id} className="mb-5" aria-label={production.name}>
-            <div className="d-flex align-items-center mb-3"><h2 className="fs-5 m-0">{production.name}</h2><span className="quiet ms-2">{own.length === 1 ? '1 shot' : `${own.length} shots`}</span><button type="button" className="btn btn-primary btn-sm ms-auto" onClick={() => setNewIn(production.id)}><Plus size={15} className="me-1" />New shot</button></div>
+            <div className="d-flex align-items-center mb-3">
+              <h2 className="fs-5 m-0">{production.name}</h2>
+              <span className="quiet ms-2">{own.length === 1 ? '1 shot' : `${own.length} shots`}</span>
+              <button type="button" className="btn btn-primary btn-sm ms-auto" onClick={() => setNewIn(production.id)}>
+                <Plus size={15} className="me-1" />
+                New shot
+              </button>
+            </div>
             {shots.data && own.length === 0 && <div className="empty">No shot here yet. Make one from a clip with New shot.</div>}
             <div className="cards">
               {own.map((shot) => (
                 <article key={shot.id} className="shot-card" aria-label={shot.code}>
-                  <Link to={`/shots/${shot.id}/${shot.rows ? 'effects' : 'plates'}`} className="picture" aria-label={`Open ${shot.code}`}><img src={`/api/shots/${shot.id}/thumbnail?revision=${shot.revision}`} alt="" loading="lazy" /></Link>
+                  <Link to={`/shots/${shot.id}/${shot.rows ? 'effects' : 'plates'}`} className="picture" aria-label={`Open ${shot.code}`}>
+                    <img src={`/api/shots/${shot.id}/thumbnail?revision=${shot.revision}`} alt="" loading="lazy" />
+                  </Link>
                   <div className="words">
                     <div className="flex-grow-1" style={{ minWidth: 0 }}>
                       <Link to={`/shots/${shot.id}/${shot.rows ? 'effects' : 'plates'}`}>{shot.code}</Link>
                       <div className="text-truncate">{shot.title}</div>
-                      <div className="quiet num" style={{ fontSize: 12 }}>{shot.width} x {shot.height} · {Math.round(framesPerSecond(shot.rate) * 100) / 100} fps · {clock(shot.last - shot.first + 1, shot.rate)} · {shot.rows === 1 ? '1 effect' : `${shot.rows} effects`}</div>
+                      <div className="quiet num" style={{ fontSize: 12 }}>
+                        {shot.width} x {shot.height} · {Math.round(framesPerSecond(shot.rate) * 100) / 100} fps ·{' '}
+                        {clock(shot.last - shot.first + 1, shot.rate)} · {shot.rows === 1 ? '1 effect' : `${shot.rows} effects`}
+                      </div>
                     </div>
                     <Dropdown align="end">
-                      <Dropdown.Toggle as="button" className="icon-button" aria-label={`More for ${shot.code}`} title="More"><Ellipsis size={16} /></Dropdown.Toggle>
+                      <Dropdown.Toggle as="button" className="icon-button" aria-label={`More for ${shot.code}`} title="More">
+                        <Ellipsis size={16} />
+                      </Dropdown.Toggle>
                       <Dropdown.Menu>
                         <Dropdown.Item onClick={() => setNaming(shot)}>Rename…</Dropdown.Item>
                         <Dropdown.Item onClick={() => act(request('POST', `/shots/${shot.id}/duplicate`))}>Duplicate</Dropdown.Item>
@@ -55,10 +103,35 @@ export function ShotsPage() {
           </section>
         );
       })}
-      {newIn && <NewShotDialog production={newIn} onClose={() => setNewIn(null)} onDone={(shot) => void navigate(`/shots/${shot.id}/plates`)} />}
-      {naming && <NameDialog title="Rename shot" label="Code" start={naming.code} confirm="Rename" onClose={() => setNaming(null)} onDone={(code) => act(request('PATCH', `/shots/${naming.id}`, { code }))} />}
-      {newProduction && <NameDialog title="New production" label="Name" start="" confirm="Make production" onClose={() => setNewProduction(false)} onDone={(name) => act(request('POST', '/productions', { name }).then(() => productions.mutate()))} />}
-      <Notice text={notice?.text ?? null} action={notice?.undo ? 'Undo' : undefined} onAction={notice?.undo} onClose={() => setNotice(null)} />
+      {newIn && (
+        <NewShotDialog production={newIn} onClose={() => setNewIn(null)} onDone={(shot) => void navigate(`/shots/${shot.id}/plates`)} />
+      )}
+      {naming && (
+        <NameDialog
+          title="Rename shot"
+          label="Code"
+          start={naming.code}
+          confirm="Rename"
+          onClose={() => setNaming(null)}
+          onDone={(code) => act(request('PATCH', `/shots/${naming.id}`, { code }))}
+        />
+      )}
+      {newProduction && (
+        <NameDialog
+          title="New production"
+          label="Name"
+          start=""
+          confirm="Make production"
+          onClose={() => setNewProduction(false)}
+          onDone={(name) => act(request('POST', '/productions', { name }).then(() => productions.mutate()))}
+        />
+      )}
+      <Notice
+        text={notice?.text ?? null}
+        action={notice?.undo ? 'Undo' : undefined}
+        onAction={notice?.undo}
+        onClose={() => setNotice(null)}
+      />
     </main>
   );
 }

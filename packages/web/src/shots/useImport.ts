@@ -2,12 +2,25 @@ import { useRef, useState } from 'react';
 import { get, request, upload, type JobSummary, type MediaInfo } from '../api/client';
 import { followJob } from '../api/events';
 
-export interface Imported { hash: string; name: string; info: MediaInfo; note: string }
-export interface ImportState { label: string; done: number; total: number; message: string; secondsLeft: number | null }
+export interface Imported {
+  hash: string;
+  name: string;
+  info: MediaInfo;
+  note: string;
+}
+export interface ImportState {
+  label: string;
+  done: number;
+  total: number;
+  message: string;
+  secondsLeft: number | null;
+}
 
 /** Brings files in: sends them, follows the server's reading, gives what became of them. Files with numbers that belong together are one sequence. */
 export function useImport(onDone: (medium: Imported) => void, onError: (message: string) => void) {
-  const [state, setState] = useState<ImportState | null>(null), control = useRef<AbortController | null>(null), job = useRef<string | null>(null);
+  const [state, setState] = useState<ImportState | null>(null),
+    control = useRef<AbortController | null>(null),
+    job = useRef<string | null>(null);
   const start = async (files: File[]) => {
     if (files.length === 0) return;
     const abort = new AbortController();
@@ -15,14 +28,38 @@ export function useImport(onDone: (medium: Imported) => void, onError: (message:
     const label = files.length === 1 ? files[0]!.name : `${files.length} files`;
     try {
       setState({ label, done: 0, total: 100, message: 'sending', secondsLeft: null });
-      const sent: JobSummary = await upload(files, (share) => setState({ label, done: Math.round(share * 100), total: 100, message: `sending, ${Math.round(share * 100)} %`, secondsLeft: null }), abort.signal);
+      const sent: JobSummary = await upload(
+        files,
+        (share) =>
+          setState({
+            label,
+            done: Math.round(share * 100),
+            total: 100,
+            message: `sending, ${Math.round(share * 100)} %`,
+            secondsLeft: null,
+          }),
+        abort.signal,
+      );
       job.current = sent.id;
-      const over = await followJob(sent.id, () => get<JobSummary>(`/jobs/${sent.id}`), (now) => setState({ label, done: now.done, total: now.total, message: now.message, secondsLeft: now.secondsLeft }));
-      if (over.state === 'done') { const medium = over.result as unknown as Imported; onDone(medium); if (medium.note) onError(medium.note); } else onError(over.state === 'cancelled' ? 'Cancelled; nothing was kept.' : over.message);
-    } catch (error) { onError((error as Error).message); }
+      const over = await followJob(
+        sent.id,
+        () => get<JobSummary>(`/jobs/${sent.id}`),
+        (now) => setState({ label, done: now.done, total: now.total, message: now.message, secondsLeft: now.secondsLeft }),
+      );
+      if (over.state === 'done') {
+        const medium = over.result as unknown as Imported;
+        onDone(medium);
+        if (medium.note) onError(medium.note);
+      } else onError(over.state === 'cancelled' ? 'Cancelled; nothing was kept.' : over.message);
+    } catch (error) {
+      onError((error as Error).message);
+    }
     setState(null);
     job.current = null;
   };
-  const cancel = () => { if (job.current) void request('DELETE', `/jobs/${job.current}`).catch(() => undefined); else control.current?.abort(); };
+  const cancel = () => {
+    if (job.current) void request('DELETE', `/jobs/${job.current}`).catch(() => undefined);
+    else control.current?.abort();
+  };
   return { state, start, cancel };
 }

@@ -1,11 +1,32 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useDroppable, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useDroppable,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Eye, EyeOff, Headphones, Plus } from 'lucide-react';
 import { useEffect, useRef, useSyncExternalStore } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { effects, type Lane } from '@wraithos/core/effects';
-import { addRow, addSubject, baseClip, changeRow, clipWithRole, freshId, moveRow, rowsOf, subjectsInOrder, type Row, type Subject } from '@wraithos/core/shot';
+import {
+  addRow,
+  addSubject,
+  baseClip,
+  changeRow,
+  clipWithRole,
+  freshId,
+  moveRow,
+  rowsOf,
+  subjectsInOrder,
+  type Row,
+  type Subject,
+} from '@wraithos/core/shot';
 import { frameCache } from '../state/frameCache';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -13,51 +34,122 @@ import { useChecks } from '../workbench/useChecks';
 import { LaneFigure } from './LaneFigure';
 import { suggestedValues } from './suggest';
 
-const laneWords: Record<Lane, string> = { whole: 'Whole picture', foreground: 'Foreground', front: 'Front', on: 'On', behind: 'Behind', background: 'Background' };
+const laneWords: Record<Lane, string> = {
+  whole: 'Whole picture',
+  foreground: 'Foreground',
+  front: 'Front',
+  on: 'On',
+  behind: 'Behind',
+  background: 'Background',
+};
 
 /** The drawn picture at the playhead, as soon as it is there. */
 function useDrawn() {
-  const shot = useDocument(), { frame, factor } = useShot();
+  const shot = useDocument(),
+    { frame, factor } = useShot();
   useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
   return frameCache.get(shot, frame, { factor, upTo: null, plain: false, matte: null });
 }
 
 /** Everything in the shot from near (top) to far. Rows are dragged between lanes, which moves them in depth. */
 export function DepthStack() {
-  const shot = useDocument(), { edit, set } = useShot(), sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
-  const base = baseClip(shot), clean = clipWithRole(shot, 'clean'), subjects = subjectsInOrder(shot).reverse(), performance = clipWithRole(shot, 'performance');
+  const shot = useDocument(),
+    { edit, set } = useShot(),
+    sensors = useSensors(
+      useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+      useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+    );
+  const base = baseClip(shot),
+    clean = clipWithRole(shot, 'clean'),
+    subjects = subjectsInOrder(shot).reverse(),
+    performance = clipWithRole(shot, 'performance');
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    const id = String(active.id), target = String(over.id), dragged = shot.rows[id] as Row, kind = effects[dragged.effect];
-    let lane: Lane, subject: string | null, after: string | null = null;
-    if (target.startsWith('lane:')) { const [, l, s] = target.split(':'); lane = l as Lane; subject = s || null; } else {
-      const other = shot.rows[target] as Row, rows = rowsOf(shot, other.lane, other.subject).filter((r) => r.id !== id), at = rows.findIndex((r) => r.id === target);
-      lane = other.lane; subject = other.subject;
+    const id = String(active.id),
+      target = String(over.id),
+      dragged = shot.rows[id] as Row,
+      kind = effects[dragged.effect];
+    let lane: Lane,
+      subject: string | null,
+      after: string | null = null;
+    if (target.startsWith('lane:')) {
+      const [, l, s] = target.split(':');
+      lane = l as Lane;
+      subject = s || null;
+    } else {
+      const other = shot.rows[target] as Row,
+        rows = rowsOf(shot, other.lane, other.subject).filter((r) => r.id !== id),
+        at = rows.findIndex((r) => r.id === target);
+      lane = other.lane;
+      subject = other.subject;
       // Rows run from far to near, the list from near to far: dropping on a row that lies below puts it in front of that one.
       const down = other.lane === dragged.lane && other.order < dragged.order;
       after = down ? (rows[at - 1]?.id ?? null) : target;
     }
-    if (kind && !kind.lanes.includes(lane)) { set({ notice: `${kind.title} works in ${kind.lanes.map((l) => laneWords[l]).join(', ')} only.` }); return; }
+    if (kind && !kind.lanes.includes(lane)) {
+      set({ notice: `${kind.title} works in ${kind.lanes.map((l) => laneWords[l]).join(', ')} only.` });
+      return;
+    }
     edit(moveRow(id, lane, subject, after));
   };
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-      <LaneBlock lane="whole" subject={null} /><LaneBlock lane="foreground" subject={null} />
-      {subjects.map((subject) => <div key={subject.id}><LaneBlock lane="front" subject={subject.id} /><SubjectCard subject={subject} /><LaneBlock lane="on" subject={subject.id} /><LaneBlock lane="behind" subject={subject.id} /></div>)}
-      {subjects.length === 0 && <div className="px-3 py-2 quiet">No subject yet. {performance ? <button type="button" className="btn btn-link btn-sm p-0" onClick={() => edit(addSubject(freshId(shot.subjects, 's'), 'Subject', performance.id))}>Make one</button> : 'Bring a performance in on Plates.'}{performance && ', or make a matte the subject on Mattes.'}</div>}
+      <LaneBlock lane="whole" subject={null} />
+      <LaneBlock lane="foreground" subject={null} />
+      {subjects.map((subject) => (
+        <div key={subject.id}>
+          <LaneBlock lane="front" subject={subject.id} />
+          <SubjectCard subject={subject} />
+          <LaneBlock lane="on" subject={subject.id} />
+          <LaneBlock lane="behind" subject={subject.id} />
+        </div>
+      ))}
+      {subjects.length === 0 && (
+        <div className="px-3 py-2 quiet">
+          No subject yet.{' '}
+          {performance ? (
+            <button
+              type="button"
+              className="btn btn-link btn-sm p-0"
+              onClick={() => edit(addSubject(freshId(shot.subjects, 's'), 'Subject', performance.id))}
+            >
+              Make one
+            </button>
+          ) : (
+            'Bring a performance in on Plates.'
+          )}
+          {performance && ', or make a matte the subject on Mattes.'}
+        </div>
+      )}
       <LaneBlock lane="background" subject={null} />
-      <div className="lane"><LaneFigure lane="base" />Base</div>
-      <div className="pb-3 pe-2" style={{ paddingLeft: 46 }}><div>{base?.name ?? 'nothing: bring a clip in on Plates'}</div>{base && <div className="quiet">{clean ? 'clean plate where the subject is gone' : 'no clean plate'}</div>}</div>
+      <div className="lane">
+        <LaneFigure lane="base" />
+        Base
+      </div>
+      <div className="pb-3 pe-2" style={{ paddingLeft: 46 }}>
+        <div>{base?.name ?? 'nothing: bring a clip in on Plates'}</div>
+        {base && <div className="quiet">{clean ? 'clean plate where the subject is gone' : 'no clean plate'}</div>}
+      </div>
     </DndContext>
   );
 }
 
 function LaneBlock({ lane, subject }: { lane: Lane; subject: string | null }) {
-  const shot = useDocument(), rows = rowsOf(shot, lane, subject).reverse(), { setNodeRef, isOver } = useDroppable({ id: `lane:${lane}:${subject ?? ''}` });
+  const shot = useDocument(),
+    rows = rowsOf(shot, lane, subject).reverse(),
+    { setNodeRef, isOver } = useDroppable({ id: `lane:${lane}:${subject ?? ''}` });
   return (
     <section ref={setNodeRef} className={isOver ? 'drop-over' : ''} aria-label={laneWords[lane]}>
-      <div className={`lane ${rows.length ? '' : 'bare'}`}><LaneFigure lane={lane} />{laneWords[lane]}<AddEffect lane={lane} subject={subject} /></div>
-      <SortableContext items={rows.map((r) => r.id)} strategy={verticalListSortingStrategy}>{rows.map((row) => <RowItem key={row.id} row={row} />)}</SortableContext>
+      <div className={`lane ${rows.length ? '' : 'bare'}`}>
+        <LaneFigure lane={lane} />
+        {laneWords[lane]}
+        <AddEffect lane={lane} subject={subject} />
+      </div>
+      <SortableContext items={rows.map((r) => r.id)} strategy={verticalListSortingStrategy}>
+        {rows.map((row) => (
+          <RowItem key={row.id} row={row} />
+        ))}
+      </SortableContext>
     </section>
   );
 }
@@ -66,46 +158,115 @@ function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
   const { shot, selection, edit, set, frame } = useShot();
   if (!shot) return null;
   const add = (type: string) => {
-    const id = freshId(shot.rows, 'r'), track = selection?.kind === 'track' ? selection.id : (Object.keys(shot.tracks)[0] ?? null), wantsMount = Object.values(effects[type]!.inputs).some((i) => i.kind === 'mount');
+    const id = freshId(shot.rows, 'r'),
+      track = selection?.kind === 'track' ? selection.id : (Object.keys(shot.tracks)[0] ?? null),
+      wantsMount = Object.values(effects[type]!.inputs).some((i) => i.kind === 'mount');
     const made = suggestedValues(type, shot, track, frame);
     edit(addRow({ id, effect: type, lane, subject, track: wantsMount ? track : null, ...made }));
     set({ selection: { kind: 'row', id } });
   };
   return (
     <Dropdown align="end">
-      <Dropdown.Toggle as="button" className="icon-button small" aria-label={`Add an effect to ${laneWords[lane]}`} title={`Add an effect to ${laneWords[lane]}`}><Plus size={14} /></Dropdown.Toggle>
-      <Dropdown.Menu>{Object.values(effects).filter((e) => e.lanes.includes(lane)).map((e) => <Dropdown.Item key={e.type} onClick={() => add(e.type)}><div>{e.title}</div><div className="quiet" style={{ fontSize: 11.5, whiteSpace: 'normal', maxWidth: 240 }}>{e.summary}</div></Dropdown.Item>)}</Dropdown.Menu>
+      <Dropdown.Toggle
+        as="button"
+        className="icon-button small"
+        aria-label={`Add an effect to ${laneWords[lane]}`}
+        title={`Add an effect to ${laneWords[lane]}`}
+      >
+        <Plus size={14} />
+      </Dropdown.Toggle>
+      <Dropdown.Menu>
+        {Object.values(effects)
+          .filter((e) => e.lanes.includes(lane))
+          .map((e) => (
+            <Dropdown.Item key={e.type} onClick={() => add(e.type)}>
+              <div>{e.title}</div>
+              <div className="quiet" style={{ fontSize: 11.5, whiteSpace: 'normal', maxWidth: 240 }}>
+                {e.summary}
+              </div>
+            </Dropdown.Item>
+          ))}
+      </Dropdown.Menu>
     </Dropdown>
   );
 }
 
 function RowItem({ row }: { row: Row }) {
-  const shot = useDocument(), { selection, edit, set } = useShot(), { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id }), warned = useChecks().some((c) => c.row === row.id && c.id !== 'row-muted');
-  const cost = useDrawn()?.cost[row.id], mount = row.mount ? shot.mounts[row.mount] : undefined;
+  const shot = useDocument(),
+    { selection, edit, set } = useShot(),
+    { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id }),
+    warned = useChecks().some((c) => c.row === row.id && c.id !== 'row-muted');
+  const cost = useDrawn()?.cost[row.id],
+    mount = row.mount ? shot.mounts[row.mount] : undefined;
   return (
-    <div ref={setNodeRef} style={{ transform: CSS.Translate.toString(transform), transition }} {...attributes} {...listeners} className={`row-item ${selection?.kind === 'row' && selection.id === row.id ? 'selected' : ''} ${row.muted ? 'muted' : ''}`} aria-label={row.name} onClick={() => set({ selection: { kind: 'row', id: row.id } })}>
-      <IconButton small label={row.muted ? `Unmute ${row.name}` : `Mute ${row.name}`} on={false} onClick={() => edit(changeRow(row.id, { muted: !row.muted }, row.muted ? 'Unmute' : 'Mute'))}>{row.muted ? <EyeOff size={14} /> : <Eye size={14} />}</IconButton>
-      <IconButton small label={`Only ${row.name}`} on={row.solo} onClick={() => edit(changeRow(row.id, { solo: !row.solo }, 'Solo'))}><Headphones size={13} /></IconButton>
-      <div style={{ minWidth: 0 }}><div className="row-name">{row.name} {warned && <span className="warn" title="A check points here; select the row to read it">!</span>}</div><div className="row-sub">{mount ? mount.name : row.matte ? `inside ${shot.mattes[row.matte]?.name ?? ''}` : (effects[row.effect]?.title ?? 'unknown effect')}</div></div>
-      <span className="cost num" title="Time for this frame">{cost === undefined ? '' : `${cost < 1 ? '<1' : Math.round(cost)} ms`}</span>
+    <div
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      {...attributes}
+      {...listeners}
+      className={`row-item ${selection?.kind === 'row' && selection.id === row.id ? 'selected' : ''} ${row.muted ? 'muted' : ''}`}
+      aria-label={row.name}
+      onClick={() => set({ selection: { kind: 'row', id: row.id } })}
+    >
+      <IconButton
+        small
+        label={row.muted ? `Unmute ${row.name}` : `Mute ${row.name}`}
+        on={false}
+        onClick={() => edit(changeRow(row.id, { muted: !row.muted }, row.muted ? 'Unmute' : 'Mute'))}
+      >
+        {row.muted ? <EyeOff size={14} /> : <Eye size={14} />}
+      </IconButton>
+      <IconButton small label={`Only ${row.name}`} on={row.solo} onClick={() => edit(changeRow(row.id, { solo: !row.solo }, 'Solo'))}>
+        <Headphones size={13} />
+      </IconButton>
+      <div style={{ minWidth: 0 }}>
+        <div className="row-name">
+          {row.name}{' '}
+          {warned && (
+            <span className="warn" title="A check points here; select the row to read it">
+              !
+            </span>
+          )}
+        </div>
+        <div className="row-sub">
+          {mount
+            ? mount.name
+            : row.matte
+              ? `inside ${shot.mattes[row.matte]?.name ?? ''}`
+              : (effects[row.effect]?.title ?? 'unknown effect')}
+        </div>
+      </div>
+      <span className="cost num" title="Time for this frame">
+        {cost === undefined ? '' : `${cost < 1 ? '<1' : Math.round(cost)} ms`}
+      </span>
     </div>
   );
 }
 
 function SubjectCard({ subject }: { subject: Subject }) {
-  const { selection, set } = useShot(), canvas = useRef<HTMLCanvasElement>(null), drawn = useDrawn();
+  const { selection, set } = useShot(),
+    canvas = useRef<HTMLCanvasElement>(null),
+    drawn = useDrawn();
   useEffect(() => {
     const c = canvas.current;
     if (!c || !drawn) return;
     const full = document.createElement('canvas');
-    full.width = drawn.width; full.height = drawn.height;
+    full.width = drawn.width;
+    full.height = drawn.height;
     full.getContext('2d')!.putImageData(new ImageData(drawn.pixels, drawn.width, drawn.height), 0, 0);
     c.getContext('2d')!.drawImage(full, 0, 0, c.width, c.height);
   }, [drawn]);
   return (
-    <button type="button" className={`subject-card ${selection?.kind === 'subject' && selection.id === subject.id ? 'selected' : ''}`} onClick={() => set({ selection: { kind: 'subject', id: subject.id } })}>
+    <button
+      type="button"
+      className={`subject-card ${selection?.kind === 'subject' && selection.id === subject.id ? 'selected' : ''}`}
+      onClick={() => set({ selection: { kind: 'subject', id: subject.id } })}
+    >
       <canvas ref={canvas} width={112} height={64} />
-      <span style={{ minWidth: 0 }}><strong className="d-block text-truncate">{subject.name}</strong><span className="quiet">{subject.matte ? `${subject.metres} m · ${subject.pixels} px` : 'no matte yet'}</span></span>
+      <span style={{ minWidth: 0 }}>
+        <strong className="d-block text-truncate">{subject.name}</strong>
+        <span className="quiet">{subject.matte ? `${subject.metres} m · ${subject.pixels} px` : 'no matte yet'}</span>
+      </span>
     </button>
   );
 }

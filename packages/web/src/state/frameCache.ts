@@ -10,15 +10,30 @@ export function pictureKey(shot: Shot): string {
   let key = keys.get(shot);
   if (!key) {
     const unnamed = (map: Record<string, object>) => Object.values(map).map((entry) => ({ ...entry, name: '' }));
-    key = textKey(JSON.stringify([shot.width, shot.height, shot.rate, shot.base, ...[shot.clips, shot.cues, shot.tracks, shot.mounts, shot.mattes, shot.subjects, shot.occluders, shot.rows].map(unnamed)]));
+    key = textKey(
+      JSON.stringify([
+        shot.width,
+        shot.height,
+        shot.rate,
+        shot.base,
+        ...[shot.clips, shot.cues, shot.tracks, shot.mounts, shot.mattes, shot.subjects, shot.occluders, shot.rows].map(unnamed),
+      ]),
+    );
     keys.set(shot, key);
   }
   return key;
 }
 
-export interface View { factor: Factor; upTo: string | null; plain: boolean; matte: { id: string; view: MatteView } | null }
+export interface View {
+  factor: Factor;
+  upTo: string | null;
+  plain: boolean;
+  matte: { id: string; view: MatteView } | null;
+}
 const LIMIT = 700 * 2 ** 20;
-export const URGENT = 10, SHARPEN = 6, AHEAD = 2;
+export const URGENT = 10,
+  SHARPEN = 6,
+  AHEAD = 2;
 
 /** Drawn frames, by picture key, frame and view; the least recently used leave first. */
 class FrameCache {
@@ -29,30 +44,49 @@ class FrameCache {
   /** Counts up with every change, for components that show what is computed. */
   version = 0;
 
-  key(shot: Shot, frame: number, view: View): string { return `${pictureKey(shot)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain ? 'plain' : ''} ${view.matte ? view.matte.id + view.matte.view : ''}`; }
-  has(shot: Shot, frame: number, view: View): boolean { return this.frames.has(this.key(shot, frame, view)); }
+  key(shot: Shot, frame: number, view: View): string {
+    return `${pictureKey(shot)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain ? 'plain' : ''} ${view.matte ? view.matte.id + view.matte.view : ''}`;
+  }
+  has(shot: Shot, frame: number, view: View): boolean {
+    return this.frames.has(this.key(shot, frame, view));
+  }
   get(shot: Shot, frame: number, view: View): DrawnFrame | undefined {
-    const key = this.key(shot, frame, view), drawn = this.frames.get(key);
-    if (drawn) { this.frames.delete(key); this.frames.set(key, drawn); }
+    const key = this.key(shot, frame, view),
+      drawn = this.frames.get(key);
+    if (drawn) {
+      this.frames.delete(key);
+      this.frames.set(key, drawn);
+    }
     return drawn;
   }
-  subscribe = (listener: () => void): (() => void) => { this.listeners.add(listener); return () => this.listeners.delete(listener); };
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
 
   /** Draws a frame, or gives the one that is there. @throws Dropped where it was no longer wanted. */
   request(shot: Shot, frame: number, view: View, priority: number): Promise<DrawnFrame> {
-    const key = this.key(shot, frame, view), have = this.frames.get(key);
+    const key = this.key(shot, frame, view),
+      have = this.frames.get(key);
     if (have) return Promise.resolve(have);
     const under = this.pending.get(key);
     if (under && under.priority >= priority) return under.promise;
     under?.control.abort();
-    const control = new AbortController(), promise = workers().frame({ shot, frame, ...view }, priority, control.signal);
+    const control = new AbortController(),
+      promise = workers().frame({ shot, frame, ...view }, priority, control.signal);
     this.pending.set(key, { promise, control, priority });
-    const over = () => { if (this.pending.get(key)?.promise === promise) this.pending.delete(key); };
+    const over = () => {
+      if (this.pending.get(key)?.promise === promise) this.pending.delete(key);
+    };
     promise.then((drawn) => {
       over();
       this.frames.set(key, drawn);
       this.bytes += drawn.pixels.byteLength;
-      for (const [old, entry] of this.frames) { if (this.bytes <= LIMIT) break; this.frames.delete(old); this.bytes -= entry.pixels.byteLength; }
+      for (const [old, entry] of this.frames) {
+        if (this.bytes <= LIMIT) break;
+        this.frames.delete(old);
+        this.bytes -= entry.pixels.byteLength;
+      }
       this.version++;
       for (const listener of this.listeners) listener();
     }, over);
@@ -61,9 +95,15 @@ class FrameCache {
   /** Drops what waits for other documents, and everything less urgent than `priority`. */
   dropStale(shot: Shot, priority: number): void {
     const own = pictureKey(shot);
-    for (const [key, entry] of this.pending) if (!key.startsWith(own) || entry.priority < priority) { entry.control.abort(); this.pending.delete(key); }
+    for (const [key, entry] of this.pending)
+      if (!key.startsWith(own) || entry.priority < priority) {
+        entry.control.abort();
+        this.pending.delete(key);
+      }
   }
-  get waiting(): number { return this.pending.size; }
+  get waiting(): number {
+    return this.pending.size;
+  }
 }
 export const frameCache = new FrameCache();
 export { Dropped };

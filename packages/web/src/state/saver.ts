@@ -1,13 +1,12 @@
-import type { Patch } from 'immer';
 import { applyChange, independent, type Shot } from '@wraithos/core/shot';
 import { ApiError, request, type HistoryEntry } from '../api/client';
-import { keepEdits } from './keptEdits';
+import { keepEdits, type SavedEdit } from './keptEdits';
 
-export interface SavedEdit { name: string; kind: 'do' | 'undo' | 'redo'; patches: Patch[]; inverse: Patch[] }
 export interface SaverHost {
   id: string;
   /** What the server has, and its revision. */
-  confirmed: Shot; revision: number;
+  confirmed: Shot;
+  revision: number;
   current(): Shot;
   /** The document was laid on newer changes from elsewhere. */
   rebased(shot: Shot, missed: HistoryEntry[]): void;
@@ -24,16 +23,33 @@ export class Saver {
   private retry: ReturnType<typeof setTimeout> | null = null;
   constructor(private readonly host: SaverHost) {}
 
-  add(edit: SavedEdit): void { this.pending.push(edit); void this.keep(); this.soon(0); }
-  private async keep(): Promise<void> { await keepEdits(this.host.id, this.host.revision, this.pending).catch(() => undefined); }
-  private get waiting(): boolean { return this.retry !== null; }
-  soon(wait: number): void { if (this.retry) clearTimeout(this.retry); this.retry = setTimeout(() => { this.retry = null; void this.send(); }, wait); }
-  close(): void { if (this.retry) clearTimeout(this.retry); }
+  add(edit: SavedEdit): void {
+    this.pending.push(edit);
+    void this.keep();
+    this.soon(0);
+  }
+  private async keep(): Promise<void> {
+    await keepEdits(this.host.id, this.host.revision, this.pending).catch(() => undefined);
+  }
+  private get waiting(): boolean {
+    return this.retry !== null;
+  }
+  soon(wait: number): void {
+    if (this.retry) clearTimeout(this.retry);
+    this.retry = setTimeout(() => {
+      this.retry = null;
+      void this.send();
+    }, wait);
+  }
+  close(): void {
+    if (this.retry) clearTimeout(this.retry);
+  }
 
   private async send(): Promise<void> {
     if (this.sending || this.pending.length === 0) return;
     this.sending = true;
-    const { host } = this, batch = [...this.pending];
+    const { host } = this,
+      batch = [...this.pending];
     host.state('saving', batch.length);
     try {
       const { revision } = await request<{ revision: number }>('POST', `/shots/${host.id}/edits`, { base: host.revision, edits: batch });
@@ -43,16 +59,27 @@ export class Saver {
       await this.keep();
       host.state(this.pending.length ? 'saving' : 'saved', this.pending.length);
     } catch (error) {
-      if (error instanceof ApiError && error.status === 409) await this.meet(error.body as unknown as { revision: number; missed: HistoryEntry[] });
-      else if (error instanceof ApiError && error.status >= 400 && error.status < 500) { this.pending = []; await this.keep(); await host.failed(error.message); }
-      else { host.state('offline', this.pending.length); this.soon(2000); }
-    } finally { this.sending = false; }
+      if (error instanceof ApiError && error.status === 409)
+        await this.meet(error.body as unknown as { revision: number; missed: HistoryEntry[] });
+      else if (error instanceof ApiError && error.status >= 400 && error.status < 500) {
+        this.pending = [];
+        await this.keep();
+        await host.failed(error.message);
+      } else {
+        host.state('offline', this.pending.length);
+        this.soon(2000);
+      }
+    } finally {
+      this.sending = false;
+    }
     if (this.pending.length && !this.waiting) this.soon(100);
   }
 
   /** Someone else saved first. Where nothing touches the same things, our edits go on top; otherwise both versions are kept. */
   private async meet(stale: { revision: number; missed: HistoryEntry[] }): Promise<void> {
-    const { host } = this, theirs = stale.missed.flatMap((m) => m.patches), ours = this.pending.flatMap((e) => e.patches);
+    const { host } = this,
+      theirs = stale.missed.flatMap((m) => m.patches),
+      ours = this.pending.flatMap((e) => e.patches);
     if (independent(theirs, ours)) {
       try {
         host.confirmed = applyChange(host.confirmed, theirs);
@@ -60,9 +87,12 @@ export class Saver {
         host.rebased(applyChange(host.confirmed, ours), stale.missed);
         await this.keep();
         return;
-      } catch { /* they do not fit after all: keep both */ }
+      } catch {
+        /* they do not fit after all: keep both */
+      }
     }
-    const time = new Date(), name = `${host.current().code} kept ${time.toTimeString().slice(0, 5)}`;
+    const time = new Date(),
+      name = `${host.current().code} kept ${time.toTimeString().slice(0, 5)}`;
     await request('POST', `/shots/${host.id}/versions`, { name, document: host.current() });
     this.pending = [];
     await this.keep();

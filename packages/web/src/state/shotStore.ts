@@ -3,108 +3,241 @@ import { applyChange, applyEdit, type Edit, type Shot } from '@wraithos/core/sho
 import type { Factor, MatteView } from '@wraithos/core/render';
 import { get as fetchJson, type HistoryEntry, type OpenShot } from '../api/client';
 import { onServerEvent } from '../api/events';
-import { keptEdits } from './keptEdits';
-import { Saver, type SavedEdit } from './saver';
+import { keptEdits, type SavedEdit } from './keptEdits';
+import { Saver } from './saver';
 
 export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject'; id: string } | null;
 /** What a click on the picture does. */
-export type Tool = { kind: 'none' } | { kind: 'add track' } | { kind: 'draw outline'; matte: string; mode: 'add' | 'take away' | 'keep inside'; points: [number, number][] };
-interface Done { name: string; patches: SavedEdit['patches']; inverse: SavedEdit['inverse'] }
-
-export interface ShotState {
-  id: string | null; productionName: string; shot: Shot | null;
-  /** The document while something is dragged; not saved until the hand lets go. */
-  live: Shot | null;
-  undone: Done[]; done: Done[];
-  save: 'saved' | 'saving' | 'offline'; waiting: number; error: string | null; notice: string | null;
-  frame: number; selection: Selection; outline: string | null; factor: Factor; playing: boolean; loop: boolean; tool: Tool;
-  matteView: MatteView | 'off'; upToSelected: boolean;
-  open(id: string): Promise<void>; close(): void;
-  edit(edit: Edit): void; preview(edit: Edit | null): void; undo(): void; redo(): void;
-  set(change: Partial<Pick<ShotState, 'frame' | 'selection' | 'outline' | 'factor' | 'playing' | 'loop' | 'tool' | 'matteView' | 'upToSelected' | 'notice' | 'error'>>): void;
+export type Tool =
+  | { kind: 'none' }
+  | { kind: 'add track' }
+  | { kind: 'draw outline'; matte: string; mode: 'add' | 'take away' | 'keep inside'; points: [number, number][] };
+interface Done {
+  name: string;
+  patches: SavedEdit['patches'];
+  inverse: SavedEdit['inverse'];
 }
 
-let saver: Saver | null = null, stopEvents: (() => void) | null = null;
+export interface ShotState {
+  id: string | null;
+  productionName: string;
+  shot: Shot | null;
+  /** The document while something is dragged; not saved until the hand lets go. */
+  live: Shot | null;
+  undone: Done[];
+  done: Done[];
+  save: 'saved' | 'saving' | 'offline';
+  waiting: number;
+  error: string | null;
+  notice: string | null;
+  frame: number;
+  selection: Selection;
+  outline: string | null;
+  factor: Factor;
+  playing: boolean;
+  loop: boolean;
+  tool: Tool;
+  matteView: MatteView | 'off';
+  upToSelected: boolean;
+  open(id: string): Promise<void>;
+  close(): void;
+  edit(edit: Edit): void;
+  preview(edit: Edit | null): void;
+  undo(): void;
+  redo(): void;
+  set(
+    change: Partial<
+      Pick<
+        ShotState,
+        'frame' | 'selection' | 'outline' | 'factor' | 'playing' | 'loop' | 'tool' | 'matteView' | 'upToSelected' | 'notice' | 'error'
+      >
+    >,
+  ): void;
+}
+
+let saver: Saver | null = null,
+  stopEvents: (() => void) | null = null;
 const placeKey = (id: string) => `place:${id}`;
 
 /** The undo and redo stacks that a log of revisions leads to. */
 export function stacksOf(history: readonly HistoryEntry[]): { done: Done[]; undone: Done[] } {
-  const done: Done[] = [], undone: Done[] = [];
+  const done: Done[] = [],
+    undone: Done[] = [];
   for (const entry of history) {
-    if (entry.kind === 'do') { done.push({ name: entry.name, patches: entry.patches, inverse: entry.inverse }); undone.length = 0; }
-    else if (entry.kind === 'undo') { const last = done.pop(); if (last) undone.push(last); }
-    else { const last = undone.pop(); if (last) done.push(last); }
+    if (entry.kind === 'do') {
+      done.push({ name: entry.name, patches: entry.patches, inverse: entry.inverse });
+      undone.length = 0;
+    } else if (entry.kind === 'undo') {
+      const last = done.pop();
+      if (last) undone.push(last);
+    } else {
+      const last = undone.pop();
+      if (last) done.push(last);
+    }
   }
   return { done, undone };
 }
 
 /** The open shot: its document, how it is saved, and where the person looks. */
 export const useShot = create<ShotState>((set, get) => {
-  const remember = () => { const { id, frame, selection, factor } = get(); if (id) sessionStorage.setItem(placeKey(id), JSON.stringify({ frame, selection, factor })); };
+  const remember = () => {
+    const { id, frame, selection, factor } = get();
+    if (id) sessionStorage.setItem(placeKey(id), JSON.stringify({ frame, selection, factor }));
+  };
 
   const take = (opened: OpenShot, notice: string | null) => {
     const host = {
-      id: opened.id, confirmed: opened.document, revision: opened.revision, current: () => get().shot!,
+      id: opened.id,
+      confirmed: opened.document,
+      revision: opened.revision,
+      current: () => get().shot!,
       rebased: (shot: Shot) => set({ shot, live: null, notice: 'Changes from another window were joined with yours.' }),
-      keptBeside: async (name: string) => take(await fetchJson<OpenShot>(`/shots/${opened.id}`), `This shot was changed in another window at the same place. Yours is kept as the shot "${name}"; here is the other one.`),
+      keptBeside: async (name: string) =>
+        take(
+          await fetchJson<OpenShot>(`/shots/${opened.id}`),
+          `This shot was changed in another window at the same place. Yours is kept as the shot "${name}"; here is the other one.`,
+        ),
       state: (save: ShotState['save'], waiting: number) => set({ save, waiting }),
-      failed: async (message: string) => take(await fetchJson<OpenShot>(`/shots/${opened.id}`), `${message} The shot is as the server has it.`),
+      failed: async (message: string) =>
+        take(await fetchJson<OpenShot>(`/shots/${opened.id}`), `${message} The shot is as the server has it.`),
     };
     saver?.close();
     saver = new Saver(host);
     stopEvents?.();
     stopEvents = onServerEvent((event) => {
-      if (event.type !== 'shot' || event.id !== opened.id || event.revision <= host.revision || saver?.pending.length || get().save === 'saving') return;
-      void fetchJson<OpenShot>(`/shots/${opened.id}`).then((fresh) => { if (fresh.revision > host.revision && !saver?.pending.length) take(fresh, 'This shot was changed in another window; you see the newest.'); });
+      if (
+        event.type !== 'shot' ||
+        event.id !== opened.id ||
+        event.revision <= host.revision ||
+        saver?.pending.length ||
+        get().save === 'saving'
+      )
+        return;
+      void fetchJson<OpenShot>(`/shots/${opened.id}`).then((fresh) => {
+        if (fresh.revision > host.revision && !saver?.pending.length)
+          take(fresh, 'This shot was changed in another window; you see the newest.');
+      });
     });
-    const place = JSON.parse(sessionStorage.getItem(placeKey(opened.id)) ?? '{}') as Partial<ShotState>, d = opened.document;
-    set({ id: opened.id, productionName: opened.productionName, shot: d, live: null, ...stacksOf(opened.history), save: 'saved', waiting: 0, error: null, notice, frame: Math.min(d.last, Math.max(d.first, place.frame ?? d.first)), selection: place.selection ?? null, factor: place.factor ?? 2, tool: { kind: 'none' } });
+    const place = JSON.parse(sessionStorage.getItem(placeKey(opened.id)) ?? '{}') as Partial<ShotState>,
+      d = opened.document;
+    set({
+      id: opened.id,
+      productionName: opened.productionName,
+      shot: d,
+      live: null,
+      ...stacksOf(opened.history),
+      save: 'saved',
+      waiting: 0,
+      error: null,
+      notice,
+      frame: Math.min(d.last, Math.max(d.first, place.frame ?? d.first)),
+      selection: place.selection ?? null,
+      factor: place.factor ?? 2,
+      tool: { kind: 'none' },
+    });
   };
 
-  const commit = (next: Shot, edit: SavedEdit) => { set({ shot: next, live: null, save: get().save === 'offline' ? 'offline' : 'saving' }); saver?.add(edit); };
+  const commit = (next: Shot, edit: SavedEdit) => {
+    set({ shot: next, live: null, save: get().save === 'offline' ? 'offline' : 'saving' });
+    saver?.add(edit);
+  };
 
   return {
-    id: null, productionName: '', shot: null, live: null, undone: [], done: [], save: 'saved', waiting: 0, error: null, notice: null, frame: 1001, selection: null, outline: null, factor: 2, playing: false, loop: true, tool: { kind: 'none' }, matteView: 'off', upToSelected: false,
+    id: null,
+    productionName: '',
+    shot: null,
+    live: null,
+    undone: [],
+    done: [],
+    save: 'saved',
+    waiting: 0,
+    error: null,
+    notice: null,
+    frame: 1001,
+    selection: null,
+    outline: null,
+    factor: 2,
+    playing: false,
+    loop: true,
+    tool: { kind: 'none' },
+    matteView: 'off',
+    upToSelected: false,
     async open(id) {
       if (get().id === id) return;
       set({ shot: null, id: null, error: null });
       try {
-        const opened = await fetchJson<OpenShot>(`/shots/${id}`), kept = await keptEdits(id).catch(() => undefined);
+        const opened = await fetchJson<OpenShot>(`/shots/${id}`),
+          kept = await keptEdits(id).catch(() => undefined);
         take(opened, null);
         if (kept?.edits.length) {
           try {
             let shot = opened.document;
-            for (const edit of kept.edits) { shot = applyChange(shot, edit.patches); saver!.add(edit); }
+            for (const edit of kept.edits) {
+              shot = applyChange(shot, edit.patches);
+              saver!.add(edit);
+            }
             set({ shot, notice: `${kept.edits.length} changes that were kept here have been put back.` });
-          } catch { set({ notice: 'Changes kept in this browser no longer fit this shot and were left out.' }); }
+          } catch {
+            set({ notice: 'Changes kept in this browser no longer fit this shot and were left out.' });
+          }
         }
-      } catch (error) { set({ error: (error as Error).message }); }
+      } catch (error) {
+        set({ error: (error as Error).message });
+      }
     },
-    close() { saver?.close(); stopEvents?.(); stopEvents = null; set({ id: null, shot: null, playing: false }); },
+    close() {
+      saver?.close();
+      stopEvents?.();
+      stopEvents = null;
+      set({ id: null, shot: null, playing: false });
+    },
     edit(edit) {
       const { shot, done } = get();
       if (!shot) return;
       try {
         const { shot: next, change } = applyEdit(shot, edit);
-        if (change.patches.length === 0) { set({ live: null }); return; }
+        if (change.patches.length === 0) {
+          set({ live: null });
+          return;
+        }
         set({ done: [...done, change].slice(-200), undone: [] });
         commit(next, { ...change, kind: 'do' });
-      } catch (error) { set({ notice: (error as Error).message, live: null }); }
+      } catch (error) {
+        set({ notice: (error as Error).message, live: null });
+      }
     },
-    preview(edit) { const { shot } = get(); if (shot) set({ live: edit ? applyEdit(shot, edit).shot : null }); },
+    preview(edit) {
+      const { shot } = get();
+      if (shot) set({ live: edit ? applyEdit(shot, edit).shot : null });
+    },
     undo() {
-      const { shot, done, undone } = get(), last = done[done.length - 1];
+      const { shot, done, undone } = get(),
+        last = done[done.length - 1];
       if (!shot || !last) return;
-      try { const next = applyChange(shot, last.inverse); set({ done: done.slice(0, -1), undone: [...undone, last] }); commit(next, { name: last.name, kind: 'undo', patches: last.inverse, inverse: last.patches }); } catch { set({ done: done.slice(0, -1), notice: `"${last.name}" can no longer be undone: what it changed is gone.` }); }
+      try {
+        const next = applyChange(shot, last.inverse);
+        set({ done: done.slice(0, -1), undone: [...undone, last] });
+        commit(next, { name: last.name, kind: 'undo', patches: last.inverse, inverse: last.patches });
+      } catch {
+        set({ done: done.slice(0, -1), notice: `"${last.name}" can no longer be undone: what it changed is gone.` });
+      }
     },
     redo() {
-      const { shot, done, undone } = get(), last = undone[undone.length - 1];
+      const { shot, done, undone } = get(),
+        last = undone[undone.length - 1];
       if (!shot || !last) return;
-      try { const next = applyChange(shot, last.patches); set({ undone: undone.slice(0, -1), done: [...done, last] }); commit(next, { name: last.name, kind: 'redo', patches: last.patches, inverse: last.inverse }); } catch { set({ undone: undone.slice(0, -1), notice: `"${last.name}" can no longer be done again.` }); }
+      try {
+        const next = applyChange(shot, last.patches);
+        set({ undone: undone.slice(0, -1), done: [...done, last] });
+        commit(next, { name: last.name, kind: 'redo', patches: last.patches, inverse: last.inverse });
+      } catch {
+        set({ undone: undone.slice(0, -1), notice: `"${last.name}" can no longer be done again.` });
+      }
     },
     set(change) {
       const shot = get().shot;
-      if (change.frame !== undefined && shot) change = { ...change, frame: Math.min(shot.last, Math.max(shot.first, Math.round(change.frame))) };
+      if (change.frame !== undefined && shot)
+        change = { ...change, frame: Math.min(shot.last, Math.max(shot.first, Math.round(change.frame))) };
       set(change);
       if ('frame' in change || 'selection' in change || 'factor' in change) remember();
     },

@@ -14,37 +14,121 @@ function roleFor(shot: Parameters<typeof clipWithRole>[0], medium: Imported): Cl
 
 /** Clips of the shot. Files are dropped anywhere on the workbench or chosen in a dialog. */
 export function PlatesPanel() {
-  const { shot, selection, set, edit } = useShot(), input = useRef<HTMLInputElement>(null), [over, setOver] = useState(false);
+  const { shot, selection, set, edit } = useShot(),
+    input = useRef<HTMLInputElement>(null),
+    [over, setOver] = useState(false);
   const done = (medium: Imported) => {
-    const s = useShot.getState().shot!, id = freshId(s.clips, 'c'), i = medium.info, role = roleFor(s, medium), empty = Object.keys(s.clips).length === 0;
-    const add = addClip({ name: medium.name.replace(/\.[^.]*$/, '').slice(0, 120) || 'clip', role, media: { hash: medium.hash }, width: i.width, height: i.height, frames: i.frames, rate: i.frameRate, alpha: i.alpha, bits: i.bitDepth, transfer: i.transfer, start: s.first }, id);
+    const s = useShot.getState().shot!,
+      id = freshId(s.clips, 'c'),
+      i = medium.info,
+      role = roleFor(s, medium),
+      empty = Object.keys(s.clips).length === 0;
+    const add = addClip(
+      {
+        name: medium.name.replace(/\.[^.]*$/, '').slice(0, 120) || 'clip',
+        role,
+        media: { hash: medium.hash },
+        width: i.width,
+        height: i.height,
+        frames: i.frames,
+        rate: i.frameRate,
+        alpha: i.alpha,
+        bits: i.bitDepth,
+        transfer: i.transfer,
+        start: s.first,
+      },
+      id,
+    );
     const fit = setShot({ width: i.width, height: i.height, rate: i.frameRate, last: s.first + i.frames - 1 });
-    edit(empty && i.frames > 1 ? { name: 'Add clip', apply: (d) => { add.apply(d); fit.apply(d); } } : add);
+    edit(
+      empty && i.frames > 1
+        ? {
+            name: 'Add clip',
+            apply: (d) => {
+              add.apply(d);
+              fit.apply(d);
+            },
+          }
+        : add,
+    );
     set({ selection: { kind: 'clip', id } });
   };
-  const bring = useImport(done, (notice) => set({ notice })), start = useRef(bring.start);
+  const bring = useImport(done, (notice) => set({ notice })),
+    start = useRef(bring.start);
   start.current = bring.start;
   useEffect(() => {
     const files = (e: DragEvent) => e.dataTransfer?.types.includes('Files');
-    const enter = (e: DragEvent) => { if (files(e)) { e.preventDefault(); setOver(true); } }, leave = (e: DragEvent) => { if (!e.relatedTarget) setOver(false); };
-    const drop = (e: DragEvent) => { if (!files(e)) return; e.preventDefault(); setOver(false); void start.current([...(e.dataTransfer?.files ?? [])]); };
-    addEventListener('dragover', enter); addEventListener('dragleave', leave); addEventListener('drop', drop);
-    return () => { removeEventListener('dragover', enter); removeEventListener('dragleave', leave); removeEventListener('drop', drop); };
+    const enter = (e: DragEvent) => {
+        if (files(e)) {
+          e.preventDefault();
+          setOver(true);
+        }
+      },
+      leave = (e: DragEvent) => {
+        if (!e.relatedTarget) setOver(false);
+      };
+    const drop = (e: DragEvent) => {
+      if (!files(e)) return;
+      e.preventDefault();
+      setOver(false);
+      void start.current([...(e.dataTransfer?.files ?? [])]);
+    };
+    addEventListener('dragover', enter);
+    addEventListener('dragleave', leave);
+    addEventListener('drop', drop);
+    return () => {
+      removeEventListener('dragover', enter);
+      removeEventListener('dragleave', leave);
+      removeEventListener('drop', drop);
+    };
   }, []);
   if (!shot) return null;
   const clips = Object.values(shot.clips);
   return (
     <>
-      <div className="pane-title"><span>Clips</span><button type="button" className="btn btn-quiet btn-sm py-0" disabled={bring.state !== null} onClick={() => input.current!.click()}><Plus size={13} className="me-1" />Bring in</button></div>
-      <input ref={input} type="file" multiple hidden aria-label="Files to bring in" onChange={(e) => { void bring.start([...(e.target.files ?? [])]); e.target.value = ''; }} />
-      {bring.state && <div className="px-3"><JobLine {...bring.state} onCancel={bring.cancel} /></div>}
+      <div className="pane-title">
+        <span>Clips</span>
+        <button type="button" className="btn btn-quiet btn-sm py-0" disabled={bring.state !== null} onClick={() => input.current!.click()}>
+          <Plus size={13} className="me-1" />
+          Bring in
+        </button>
+      </div>
+      <input
+        ref={input}
+        type="file"
+        multiple
+        hidden
+        aria-label="Files to bring in"
+        onChange={(e) => {
+          void bring.start([...(e.target.files ?? [])]);
+          e.target.value = '';
+        }}
+      />
+      {bring.state && (
+        <div className="px-3">
+          <JobLine {...bring.state} onCancel={bring.cancel} />
+        </div>
+      )}
       {clips.map((clip) => (
-        <button key={clip.id} type="button" className={`list-item ${selection?.kind === 'clip' && selection.id === clip.id ? 'selected' : ''}`} onClick={() => set({ selection: { kind: 'clip', id: clip.id } })}>
+        <button
+          key={clip.id}
+          type="button"
+          className={`list-item ${selection?.kind === 'clip' && selection.id === clip.id ? 'selected' : ''}`}
+          onClick={() => set({ selection: { kind: 'clip', id: clip.id } })}
+        >
           {clip.frames > 1 ? <Film size={15} className="quiet flex-shrink-0" /> : <Image size={15} className="quiet flex-shrink-0" />}
-          <span className="grow"><div title={clip.name}>{clip.name}</div><div className="quiet">{roleWords[clip.role]}{shot.base === clip.id ? ', base' : ''}</div></span>
+          <span className="grow">
+            <div title={clip.name}>{clip.name}</div>
+            <div className="quiet">
+              {roleWords[clip.role]}
+              {shot.base === clip.id ? ', base' : ''}
+            </div>
+          </span>
         </button>
       ))}
-      {clips.length === 0 && !bring.state && <p className="quiet px-3 py-2">No clips yet. Drop a video, a still or the pictures of a numbered sequence here, or use Bring in.</p>}
+      {clips.length === 0 && !bring.state && (
+        <p className="quiet px-3 py-2">No clips yet. Drop a video, a still or the pictures of a numbered sequence here, or use Bring in.</p>
+      )}
       {over && <div className="drop-target">Drop to bring in</div>}
     </>
   );

@@ -5,35 +5,68 @@ import { storeSamples as sendSamples } from '../api/client';
 import { useShot } from '../state/shotStore';
 import { Dropped, workers } from '../workers/pool';
 
-interface TrackerState { state: { track: string; forwards: boolean; done: number; total: number; lost: number } | null; error: string | null; fresh: TrackSample[] }
+interface TrackerState {
+  state: { track: string; forwards: boolean; done: number; total: number; lost: number } | null;
+  error: string | null;
+  fresh: TrackSample[];
+}
 const useTrackerState = create<TrackerState>(() => ({ state: null, error: null, fresh: [] }));
-let control: AbortController | null = null, stopped = false;
+let control: AbortController | null = null,
+  stopped = false;
 
 /** Follows a track in a worker from the playhead to either end of its clip; what was found stays when it is stopped. */
 async function start(id: string, direction: 1 | -1): Promise<void> {
-  const { shot, frame } = useShot.getState(), track = shot?.tracks[id], clip = track ? shot!.clips[track.clip] : undefined;
+  const { shot, frame } = useShot.getState(),
+    track = shot?.tracks[id],
+    clip = track ? shot!.clips[track.clip] : undefined;
   if (!shot || !track || !clip) return;
-  const from = clipFrame(clip, frame), to = direction > 0 ? clip.frames - 1 : 0, total = Math.abs(to - from);
+  const from = clipFrame(clip, frame),
+    to = direction > 0 ? clip.frames - 1 : 0,
+    total = Math.abs(to - from);
   const old = track.samples ? ((await (await fetch(`/api/samples/${track.samples}`)).json()) as TrackSample[]) : [];
-  const here = placeAt(correctedSamples(old, track.corrections), from), at: [number, number] = from === track.frame || !here ? track.at : [here.x, here.y];
+  const here = placeAt(correctedSamples(old, track.corrections), from),
+    at: [number, number] = from === track.frame || !here ? track.at : [here.x, here.y];
   control = new AbortController();
   stopped = false;
   const fresh: TrackSample[] = [];
   useTrackerState.setState({ state: { track: id, forwards: direction > 0, done: 0, total, lost: 0 }, error: null, fresh });
   try {
-    await workers().ask({ kind: 'track', clip, at, from, to, pattern: track.pattern, search: track.search, policy: track.policy }, 20, control.signal, (sample) => {
-      fresh.push(sample);
-      useTrackerState.setState({ state: { track: id, forwards: direction > 0, done: fresh.length - 1, total, lost: fresh.filter((s) => s.state === 'lost').length } });
-      if (fresh.length % 3 === 0) useShot.getState().set({ frame: sample.frame + clip.start });
-    });
-  } catch (error) { if (!(error instanceof Dropped)) useTrackerState.setState({ error: (error as Error).message }); }
+    await workers().ask(
+      { kind: 'track', clip, at, from, to, pattern: track.pattern, search: track.search, policy: track.policy },
+      20,
+      control.signal,
+      (sample) => {
+        fresh.push(sample);
+        useTrackerState.setState({
+          state: {
+            track: id,
+            forwards: direction > 0,
+            done: fresh.length - 1,
+            total,
+            lost: fresh.filter((s) => s.state === 'lost').length,
+          },
+        });
+        if (fresh.length % 3 === 0) useShot.getState().set({ frame: sample.frame + clip.start });
+      },
+    );
+  } catch (error) {
+    if (!(error instanceof Dropped)) useTrackerState.setState({ error: (error as Error).message });
+  }
   try {
-    if (fresh.length > 1) { const hash = await sendSamples(mergeSamples(old, fresh)); useShot.getState().edit(storeSamples(id, hash)); }
+    if (fresh.length > 1) {
+      const hash = await sendSamples(mergeSamples(old, fresh));
+      useShot.getState().edit(storeSamples(id, hash));
+    }
     if (!stopped && fresh.length) useShot.getState().set({ frame: fresh[fresh.length - 1]!.frame + clip.start });
-  } catch (error) { useTrackerState.setState({ error: (error as Error).message }); }
+  } catch (error) {
+    useTrackerState.setState({ error: (error as Error).message });
+  }
   useTrackerState.setState({ state: null });
 }
-function stop(): void { stopped = true; control?.abort(); }
+function stop(): void {
+  stopped = true;
+  control?.abort();
+}
 
 export function useTracker() {
   const { state, error } = useTrackerState();

@@ -8,7 +8,9 @@ import { toPicture, toScreen, type Space } from './space';
 
 /** Outlines of the selected matte, with handles for the selected one; and the outline that is being drawn. */
 export function OutlineOverlay({ space }: { space: Space }) {
-  const shot = useDocument(), { selection, outline, tool, set, edit } = useShot(), matte: Matte | undefined = selection?.kind === 'matte' ? shot.mattes[selection.id] : undefined;
+  const shot = useDocument(),
+    { selection, outline, tool, set, edit } = useShot(),
+    matte: Matte | undefined = selection?.kind === 'matte' ? shot.mattes[selection.id] : undefined;
   const close = () => {
     if (tool.kind !== 'draw outline' || tool.points.length < 3) return;
     edit(addOutline(tool.matte, tool.mode, tool.points));
@@ -17,25 +19,62 @@ export function OutlineOverlay({ space }: { space: Space }) {
   };
   useEffect(() => {
     if (tool.kind !== 'draw outline') return;
-    const key = (event: KeyboardEvent) => { if (event.key === 'Enter') close(); };
+    const key = (event: KeyboardEvent) => {
+      if (event.key === 'Enter') close();
+    };
     addEventListener('keydown', key);
     return () => removeEventListener('keydown', key);
   });
   return (
     <>
-      {matte?.outlines.map((o) => <One key={o.id} matte={matte.id} outline={o} space={space} selected={o.id === outline} onSelect={() => set({ outline: o.id })} />)}
+      {matte?.outlines.map((o) => (
+        <One key={o.id} matte={matte.id} outline={o} space={space} selected={o.id === outline} onSelect={() => set({ outline: o.id })} />
+      ))}
       {tool.kind === 'draw outline' && tool.points.length > 0 && (
         <>
           <Outlined points={tool.points.flatMap(([x, y]) => toScreen(space, x, y))} colour={colours.matte} />
-          {tool.points.map(([x, y], i) => { const [sx, sy] = toScreen(space, x, y); return <Circle key={i} x={sx} y={sy} radius={i === 0 ? 6 : 3.5} fill={colours.dark} stroke={colours.matte} strokeWidth={2} hitStrokeWidth={i === 0 ? 10 : 0} listening={i === 0} onMouseDown={(e) => { e.cancelBubble = true; close(); }} />; })}
+          {tool.points.map(([x, y], i) => {
+            const [sx, sy] = toScreen(space, x, y);
+            return (
+              <Circle
+                key={i}
+                x={sx}
+                y={sy}
+                radius={i === 0 ? 6 : 3.5}
+                fill={colours.dark}
+                stroke={colours.matte}
+                strokeWidth={2}
+                hitStrokeWidth={i === 0 ? 10 : 0}
+                listening={i === 0}
+                onMouseDown={(e) => {
+                  e.cancelBubble = true;
+                  close();
+                }}
+              />
+            );
+          })}
         </>
       )}
     </>
   );
 }
 
-function One({ matte, outline, space, selected, onSelect }: { matte: string; outline: Outline; space: Space; selected: boolean; onSelect(): void }) {
-  const { edit, preview } = useShot(), line = flatten(outline.vertices, 1), screen: number[] = [];
+function One({
+  matte,
+  outline,
+  space,
+  selected,
+  onSelect,
+}: {
+  matte: string;
+  outline: Outline;
+  space: Space;
+  selected: boolean;
+  onSelect(): void;
+}) {
+  const { edit, preview } = useShot(),
+    line = flatten(outline.vertices, 1),
+    screen: number[] = [];
   for (let i = 0; i < line.length; i += 2) screen.push(...toScreen(space, line[i]!, line[i + 1]!));
   const change = (i: number, part: 'at' | 'in' | 'out', sx: number, sy: number) => {
     const [x, y] = toPicture(space, sx, sy);
@@ -44,7 +83,10 @@ function One({ matte, outline, space, selected, onSelect }: { matte: string; out
         if (k !== i) return v;
         if (part === 'at') return { ...v, x, y };
         // The two handles of a smooth vertex stay in line.
-        const d: [number, number] = [x - v.x, y - v.y], l = Math.hypot(...d) || 1, other = part === 'in' ? v.out : v.in, keep = Math.hypot(...other);
+        const d: [number, number] = [x - v.x, y - v.y],
+          l = Math.hypot(...d) || 1,
+          other = part === 'in' ? v.out : v.in,
+          keep = Math.hypot(...other);
         const opposite: [number, number] = [(-d[0] / l) * keep, (-d[1] / l) * keep];
         return part === 'in' ? { ...v, in: d, out: opposite } : { ...v, out: d, in: opposite };
       }),
@@ -52,23 +94,74 @@ function One({ matte, outline, space, selected, onSelect }: { matte: string; out
   };
   /** A double-click turns a corner into a smooth vertex and back. */
   const toggle = (i: number) => {
-    const vs = outline.vertices, v = vs[i]!, before = vs[(i + vs.length - 1) % vs.length]!, after = vs[(i + 1) % vs.length]!, corner = v.out[0] === 0 && v.out[1] === 0;
+    const vs = outline.vertices,
+      v = vs[i]!,
+      before = vs[(i + vs.length - 1) % vs.length]!,
+      after = vs[(i + 1) % vs.length]!,
+      corner = v.out[0] === 0 && v.out[1] === 0;
     const tangent: [number, number] = [(after.x - before.x) / 6, (after.y - before.y) / 6];
-    edit(changeOutline(matte, outline.id, { vertices: vs.map((w, k) => (k !== i ? w : corner ? { ...w, in: [-tangent[0], -tangent[1]], out: tangent } : { ...w, in: [0, 0], out: [0, 0] })) }));
+    edit(
+      changeOutline(matte, outline.id, {
+        vertices: vs.map((w, k) =>
+          k !== i ? w : corner ? { ...w, in: [-tangent[0], -tangent[1]], out: tangent } : { ...w, in: [0, 0], out: [0, 0] },
+        ),
+      }),
+    );
   };
   return (
     <>
-      <Outlined points={screen} closed colour={colours.matte} dash={outline.mode === 'take away' ? [7, 4] : outline.mode === 'keep inside' ? [2, 3] : undefined} />
-      <Line points={screen} closed stroke="transparent" hitStrokeWidth={10} onClick={(e) => { e.cancelBubble = true; onSelect(); }} />
-      {selected && outline.vertices.map((v, i) => {
-        const [sx, sy] = toScreen(space, v.x, v.y);
-        return (
-          <Fragment key={i}>
-            {(['in', 'out'] as const).map((part) => { const d = v[part]; if (d[0] === 0 && d[1] === 0) return null; const [hx, hy] = toScreen(space, v.x + d[0], v.y + d[1]); return <Fragment key={part}><Outlined points={[sx, sy, hx, hy]} width={1} /><Knob x={hx} y={hy} size={3.5} colour={colours.light} onMove={(a, b) => preview(change(i, part, a, b))} onEnd={(a, b) => edit(change(i, part, a, b))} /></Fragment>; })}
-            <Knob x={sx} y={sy} square size={4} colour={colours.matte} onMove={(a, b) => preview(change(i, 'at', a, b))} onEnd={(a, b) => edit(change(i, 'at', a, b))} onDblClick={() => toggle(i)} />
-          </Fragment>
-        );
-      })}
+      <Outlined
+        points={screen}
+        closed
+        colour={colours.matte}
+        dash={outline.mode === 'take away' ? [7, 4] : outline.mode === 'keep inside' ? [2, 3] : undefined}
+      />
+      <Line
+        points={screen}
+        closed
+        stroke="transparent"
+        hitStrokeWidth={10}
+        onClick={(e) => {
+          e.cancelBubble = true;
+          onSelect();
+        }}
+      />
+      {selected &&
+        outline.vertices.map((v, i) => {
+          const [sx, sy] = toScreen(space, v.x, v.y);
+          return (
+            <Fragment key={i}>
+              {(['in', 'out'] as const).map((part) => {
+                const d = v[part];
+                if (d[0] === 0 && d[1] === 0) return null;
+                const [hx, hy] = toScreen(space, v.x + d[0], v.y + d[1]);
+                return (
+                  <Fragment key={part}>
+                    <Outlined points={[sx, sy, hx, hy]} width={1} />
+                    <Knob
+                      x={hx}
+                      y={hy}
+                      size={3.5}
+                      colour={colours.light}
+                      onMove={(a, b) => preview(change(i, part, a, b))}
+                      onEnd={(a, b) => edit(change(i, part, a, b))}
+                    />
+                  </Fragment>
+                );
+              })}
+              <Knob
+                x={sx}
+                y={sy}
+                square
+                size={4}
+                colour={colours.matte}
+                onMove={(a, b) => preview(change(i, 'at', a, b))}
+                onEnd={(a, b) => edit(change(i, 'at', a, b))}
+                onDblClick={() => toggle(i)}
+              />
+            </Fragment>
+          );
+        })}
     </>
   );
 }

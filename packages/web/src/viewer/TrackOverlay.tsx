@@ -8,31 +8,114 @@ import { toPicture, toScreen, type Space } from './space';
 
 /** Points on the picture: all tracks as rings, the selected one with its way, its pattern and search box, and a handle to correct it. */
 export function TrackOverlay({ space, tracks }: { space: Space; tracks: Tracks }) {
-  const shot = useDocument(), { frame, selection, set } = useShot();
-  return <>{Object.values(shot.tracks).map((track) => <One key={track.id} track={track} space={space} frame={frame} samples={tracks} selected={selection?.kind === 'track' && selection.id === track.id} onSelect={() => set({ selection: { kind: 'track', id: track.id } })} />)}</>;
+  const shot = useDocument(),
+    { frame, selection, set } = useShot();
+  return (
+    <>
+      {Object.values(shot.tracks).map((track) => (
+        <One
+          key={track.id}
+          track={track}
+          space={space}
+          frame={frame}
+          samples={tracks}
+          selected={selection?.kind === 'track' && selection.id === track.id}
+          onSelect={() => set({ selection: { kind: 'track', id: track.id } })}
+        />
+      ))}
+    </>
+  );
 }
 
-function One({ track, space, frame, samples, selected, onSelect }: { track: Track; space: Space; frame: number; samples: Tracks; selected: boolean; onSelect(): void }) {
-  const shot = useDocument(), { edit, preview } = useShot(), clip = shot.clips[track.clip];
+function One({
+  track,
+  space,
+  frame,
+  samples,
+  selected,
+  onSelect,
+}: {
+  track: Track;
+  space: Space;
+  frame: number;
+  samples: Tracks;
+  selected: boolean;
+  onSelect(): void;
+}) {
+  const shot = useDocument(),
+    { edit, preview } = useShot(),
+    clip = shot.clips[track.clip];
   if (!clip) return null;
-  const at = clipFrame(clip, frame), all = correctedSamples(samples.get(track.id) ?? [], track.corrections), measured = placeAt(all, at), state = all.find((s) => s.frame === at)?.state;
-  const place: [number, number] = at === track.frame || !measured ? track.at : [measured.x, measured.y], [x, y] = toScreen(space, ...place);
-  const unmeasured = all.length === 0, bad = state === 'lost' || state === 'weak', colour = bad ? colours.trouble : colours.mount;
+  const at = clipFrame(clip, frame),
+    all = correctedSamples(samples.get(track.id) ?? [], track.corrections),
+    measured = placeAt(all, at),
+    state = all.find((s) => s.frame === at)?.state;
+  const place: [number, number] = at === track.frame || !measured ? track.at : [measured.x, measured.y],
+    [x, y] = toScreen(space, ...place);
+  const unmeasured = all.length === 0,
+    bad = state === 'lost' || state === 'weak',
+    colour = bad ? colours.trouble : colours.mount;
   // Dragging moves the start of a track that was not measured yet (or at its first frame), and corrects any other frame.
-  const moved = (sx: number, sy: number) => { const to = toPicture(space, sx, sy); return unmeasured || at === track.frame ? changeTrack(track.id, { at: to, ...(unmeasured ? { frame: at } : {}) }) : correctTrack(track.id, at, to); };
-  const square = (side: number) => { const h = (side / 2) * space.zoom; return [x - h, y - h, x + h, y - h, x + h, y + h, x - h, y + h]; };
+  const moved = (sx: number, sy: number) => {
+    const to = toPicture(space, sx, sy);
+    return unmeasured || at === track.frame
+      ? changeTrack(track.id, { at: to, ...(unmeasured ? { frame: at } : {}) })
+      : correctTrack(track.id, at, to);
+  };
+  const square = (side: number) => {
+    const h = (side / 2) * space.zoom;
+    return [x - h, y - h, x + h, y - h, x + h, y + h, x - h, y + h];
+  };
   const resized = (kind: 'pattern' | 'search') => (sx: number, sy: number) => {
     const half = Math.max(Math.abs(sx - x), Math.abs(sy - y)) / space.zoom;
-    if (kind === 'pattern') { const pattern = Math.min(151, Math.max(9, Math.round(half) * 2 + 1)); return changeTrack(track.id, { pattern, search: Math.max(track.search, pattern + 12) }); }
+    if (kind === 'pattern') {
+      const pattern = Math.min(151, Math.max(9, Math.round(half) * 2 + 1));
+      return changeTrack(track.id, { pattern, search: Math.max(track.search, pattern + 12) });
+    }
     return changeTrack(track.id, { search: Math.min(401, Math.max(track.pattern + 12, Math.round(half * 2))) });
   };
   return (
     <Group>
-      {selected && all.length > 1 && <Outlined points={all.filter((s) => s.x !== null).flatMap((s) => toScreen(space, s.x!, s.y!))} colour={colours.mount} width={1} />}
-      {selected && <><Outlined points={square(track.pattern)} closed colour={colour} /><Outlined points={square(track.search)} closed colour={colour} dash={[5, 4]} width={1} /></>}
+      {selected && all.length > 1 && (
+        <Outlined points={all.filter((s) => s.x !== null).flatMap((s) => toScreen(space, s.x!, s.y!))} colour={colours.mount} width={1} />
+      )}
+      {selected && (
+        <>
+          <Outlined points={square(track.pattern)} closed colour={colour} />
+          <Outlined points={square(track.search)} closed colour={colour} dash={[5, 4]} width={1} />
+        </>
+      )}
       {!selected && <Ring x={x} y={y} radius={7} colour={colour} dash={bad ? [3, 3] : undefined} />}
-      <Knob x={x} y={y} colour={colour} size={selected ? 5 : 3} name={`track-${track.id}`} onClick={onSelect} onMove={(sx, sy) => { onSelect(); preview(moved(sx, sy)); }} onEnd={(sx, sy) => edit(moved(sx, sy))} />
-      {selected && (['pattern', 'search'] as const).map((kind) => { const h = ((kind === 'pattern' ? track.pattern : track.search) / 2) * space.zoom; return <Knob key={kind} x={x + h} y={y + h} square size={4} colour={colour} cursor="nwse-resize" onMove={(sx, sy) => preview(resized(kind)(sx, sy))} onEnd={(sx, sy) => edit(resized(kind)(sx, sy))} />; })}
+      <Knob
+        x={x}
+        y={y}
+        colour={colour}
+        size={selected ? 5 : 3}
+        name={`track-${track.id}`}
+        onClick={onSelect}
+        onMove={(sx, sy) => {
+          onSelect();
+          preview(moved(sx, sy));
+        }}
+        onEnd={(sx, sy) => edit(moved(sx, sy))}
+      />
+      {selected &&
+        (['pattern', 'search'] as const).map((kind) => {
+          const h = ((kind === 'pattern' ? track.pattern : track.search) / 2) * space.zoom;
+          return (
+            <Knob
+              key={kind}
+              x={x + h}
+              y={y + h}
+              square
+              size={4}
+              colour={colour}
+              cursor="nwse-resize"
+              onMove={(sx, sy) => preview(resized(kind)(sx, sy))}
+              onEnd={(sx, sy) => edit(resized(kind)(sx, sy))}
+            />
+          );
+        })}
       <Label x={x + 10} y={y - 16} text={`${track.name}${bad ? ` ${state}` : ''}`} colour={bad ? '#ffb3a3' : colours.light} />
     </Group>
   );

@@ -6,7 +6,7 @@ import { addCue, freshId, addTrack, clipWithRole, whyNotVisible, type Row } from
 import { matteViews } from '@wraithos/core/render';
 import type { View } from '../state/frameCache';
 import { useDocument, useShot } from '../state/shotStore';
-import type { Step } from '../workbench/Workbench';
+import type { Step } from '../workbench/steps';
 import { useTracks } from '../workbench/useTracks';
 import { IconButton } from '../ui/IconButton';
 import { EffectOverlay } from './EffectOverlay';
@@ -18,14 +18,29 @@ import { usePlayback } from './usePlayback';
 
 /** The picture, its handles, and a slim rail beside it. */
 export function Viewer({ step }: { step: Step }) {
-  const shot = useDocument(), { frame, factor, playing, loop, selection, tool, matteView, upToSelected, set, edit } = useShot(), tracks = useTracks();
-  const box = useRef<HTMLDivElement>(null), canvas = useRef<HTMLCanvasElement>(null), [size, setSize] = useState({ width: 100, height: 100 }), [space, setSpace] = useState<Space | null>(null);
-  const selectedMatte = selection?.kind === 'matte' && shot.mattes[selection.id] ? selection.id : null, selectedRow = selection?.kind === 'row' ? (shot.rows[selection.id] as Row | undefined) : undefined;
-  const view: View = { factor, upTo: upToSelected && selectedRow ? selectedRow.id : null, plain: step !== 'effects', matte: step === 'mattes' && selectedMatte && matteView !== 'off' ? { id: selectedMatte, view: matteView } : null };
-  const { shown, error, busy } = useFrame(view), rate = usePlayback(view);
+  const shot = useDocument(),
+    { frame, factor, playing, loop, selection, tool, matteView, upToSelected, set, edit } = useShot(),
+    tracks = useTracks();
+  const box = useRef<HTMLDivElement>(null),
+    canvas = useRef<HTMLCanvasElement>(null),
+    [size, setSize] = useState({ width: 100, height: 100 }),
+    [space, setSpace] = useState<Space | null>(null);
+  const selectedMatte = selection?.kind === 'matte' && shot.mattes[selection.id] ? selection.id : null,
+    selectedRow = selection?.kind === 'row' ? (shot.rows[selection.id] as Row | undefined) : undefined;
+  const view: View = {
+    factor,
+    upTo: upToSelected && selectedRow ? selectedRow.id : null,
+    plain: step !== 'effects',
+    matte: step === 'mattes' && selectedMatte && matteView !== 'off' ? { id: selectedMatte, view: matteView } : null,
+  };
+  const { shown, error, busy } = useFrame(view),
+    rate = usePlayback(view);
 
   useLayoutEffect(() => {
-    const observer = new ResizeObserver(([entry]) => { const r = entry!.contentRect; setSize({ width: Math.max(50, r.width), height: Math.max(50, r.height) }); });
+    const observer = new ResizeObserver(([entry]) => {
+      const r = entry!.contentRect;
+      setSize({ width: Math.max(50, r.width), height: Math.max(50, r.height) });
+    });
     observer.observe(box.current!);
     return () => observer.disconnect();
   }, []);
@@ -35,21 +50,43 @@ export function Viewer({ step }: { step: Step }) {
     const c = canvas.current;
     if (!c || !shown) return;
     const { width, height, pixels } = shown.drawn;
-    if (c.width !== width || c.height !== height) { c.width = width; c.height = height; }
+    if (c.width !== width || c.height !== height) {
+      c.width = width;
+      c.height = height;
+    }
     c.getContext('2d')!.putImageData(new ImageData(pixels, width, height), 0, 0);
     c.dataset.frame = String(shown.frame);
   }, [shown]);
 
-  const wheel = (event: Konva.KonvaEventObject<WheelEvent>) => { event.evt.preventDefault(); setSpace(zoomAt(at, at.zoom * Math.pow(1.0016, -event.evt.deltaY), event.evt.offsetX, event.evt.offsetY)); };
+  const wheel = (event: Konva.KonvaEventObject<WheelEvent>) => {
+    event.evt.preventDefault();
+    setSpace(zoomAt(at, at.zoom * Math.pow(1.0016, -event.evt.deltaY), event.evt.offsetX, event.evt.offsetY));
+  };
   const pan = useRef<{ x: number; y: number; from: Space } | null>(null);
   useEffect(() => {
-    const down = (e: KeyboardEvent) => { if (e.code === 'Space' && !e.repeat) { spaceKey.held = true; spaceKey.moved = false; } }, up = (e: KeyboardEvent) => { if (e.code === 'Space') spaceKey.held = false; };
-    addEventListener('keydown', down); addEventListener('keyup', up);
-    return () => { removeEventListener('keydown', down); removeEventListener('keyup', up); };
+    const down = (e: KeyboardEvent) => {
+        if (e.code === 'Space' && !e.repeat) {
+          spaceKey.held = true;
+          spaceKey.moved = false;
+        }
+      },
+      up = (e: KeyboardEvent) => {
+        if (e.code === 'Space') spaceKey.held = false;
+      };
+    addEventListener('keydown', down);
+    addEventListener('keyup', up);
+    return () => {
+      removeEventListener('keydown', down);
+      removeEventListener('keyup', up);
+    };
   }, []);
   const pointer = (event: Konva.KonvaEventObject<MouseEvent>): [number, number] => toPicture(at, event.evt.offsetX, event.evt.offsetY);
   const press = (event: Konva.KonvaEventObject<MouseEvent>) => {
-    if (event.evt.button === 1 || (event.evt.button === 0 && spaceKey.held)) { event.evt.preventDefault(); pan.current = { x: event.evt.clientX, y: event.evt.clientY, from: at }; return; }
+    if (event.evt.button === 1 || (event.evt.button === 0 && spaceKey.held)) {
+      event.evt.preventDefault();
+      pan.current = { x: event.evt.clientX, y: event.evt.clientY, from: at };
+      return;
+    }
     if (event.evt.button !== 0 || event.target !== event.target.getStage()) return;
     const [x, y] = pointer(event);
     if (tool.kind === 'add track') {
@@ -60,7 +97,13 @@ export function Viewer({ step }: { step: Step }) {
       set({ selection: { kind: 'track', id }, tool: { kind: 'none' } });
     } else if (tool.kind === 'draw outline') set({ tool: { ...tool, points: [...tool.points, [x, y]] } });
   };
-  const move = (event: Konva.KonvaEventObject<MouseEvent>) => { const p = pan.current; if (p) { spaceKey.moved = true; setSpace({ ...p.from, x: p.from.x + event.evt.clientX - p.x, y: p.from.y + event.evt.clientY - p.y }); } };
+  const move = (event: Konva.KonvaEventObject<MouseEvent>) => {
+    const p = pan.current;
+    if (p) {
+      spaceKey.moved = true;
+      setSpace({ ...p.from, x: p.from.x + event.evt.clientX - p.x, y: p.from.y + event.evt.clientY - p.y });
+    }
+  };
   const actual = () => setSpace(zoomAt(at, 1 / devicePixelRatio, size.width / 2, size.height / 2));
 
   const why = selectedRow ? whyNotVisible(shot, selectedRow, frame) : null;
@@ -68,8 +111,35 @@ export function Viewer({ step }: { step: Step }) {
   return (
     <div className="viewer-wrap">
       <div className="viewer" ref={box} data-testid="viewer">
-        <canvas className="picture" ref={canvas} aria-label={`Picture at frame ${shown?.frame ?? frame}`} style={{ width: shot.width, height: shot.height, transform: `translate(${at.x}px, ${at.y}px) scale(${at.zoom})`, imageRendering: percent >= 200 ? 'pixelated' : 'auto' }} />
-        <Stage className="overlay" width={size.width} height={size.height} onWheel={wheel} onMouseDown={press} onMouseMove={move} onMouseUp={() => { pan.current = null; }} onMouseLeave={() => { pan.current = null; }} onDblClick={(e) => { if (tool.kind === 'none' && e.target === e.target.getStage()) setSpace(null); }} style={{ cursor: tool.kind === 'none' ? 'default' : 'crosshair' }}>
+        <canvas
+          className="picture"
+          ref={canvas}
+          aria-label={`Picture at frame ${shown?.frame ?? frame}`}
+          style={{
+            width: shot.width,
+            height: shot.height,
+            transform: `translate(${at.x}px, ${at.y}px) scale(${at.zoom})`,
+            imageRendering: percent >= 200 ? 'pixelated' : 'auto',
+          }}
+        />
+        <Stage
+          className="overlay"
+          width={size.width}
+          height={size.height}
+          onWheel={wheel}
+          onMouseDown={press}
+          onMouseMove={move}
+          onMouseUp={() => {
+            pan.current = null;
+          }}
+          onMouseLeave={() => {
+            pan.current = null;
+          }}
+          onDblClick={(e) => {
+            if (tool.kind === 'none' && e.target === e.target.getStage()) setSpace(null);
+          }}
+          style={{ cursor: tool.kind === 'none' ? 'default' : 'crosshair' }}
+        >
           <Layer>
             {step === 'motion' && <TrackOverlay space={at} tracks={tracks} />}
             {step === 'mattes' && <OutlineOverlay space={at} />}
@@ -77,24 +147,91 @@ export function Viewer({ step }: { step: Step }) {
           </Layer>
         </Stage>
         {tool.kind === 'add track' && <div className="hint">Click the point to follow. Esc leaves.</div>}
-        {tool.kind === 'draw outline' && <div className="hint">{tool.points.length < 3 ? 'Click around the area.' : 'Click the first point or press Enter to close it.'} Esc leaves.</div>}
-        {why && step === 'effects' && <div className="hint">{selectedRow!.name}: {why}</div>}
-        {error ? <div className="status bad" role="alert">{error}</div> : <div className="status num">{rate ? `${rate.toFixed(1)} fps` : busy ? 'drawing' : `${shown ? `${shown.drawn.milliseconds.toFixed(0)} ms` : ''}`}{shown && shown.drawn.width !== shot.width ? ` · draft 1/${Math.round(shot.width / shown.drawn.width)}` : ''}</div>}
+        {tool.kind === 'draw outline' && (
+          <div className="hint">
+            {tool.points.length < 3 ? 'Click around the area.' : 'Click the first point or press Enter to close it.'} Esc leaves.
+          </div>
+        )}
+        {why && step === 'effects' && (
+          <div className="hint">
+            {selectedRow!.name}: {why}
+          </div>
+        )}
+        {error ? (
+          <div className="status bad" role="alert">
+            {error}
+          </div>
+        ) : (
+          <div className="status num">
+            {rate ? `${rate.toFixed(1)} fps` : busy ? 'drawing' : `${shown ? `${shown.drawn.milliseconds.toFixed(0)} ms` : ''}`}
+            {shown && shown.drawn.width !== shot.width ? ` · draft 1/${Math.round(shot.width / shown.drawn.width)}` : ''}
+          </div>
+        )}
         {Object.keys(shot.clips).length === 0 && <div className="hint">Nothing to see yet: bring a clip in on Plates.</div>}
       </div>
       <div className="rail" role="toolbar" aria-label="View" aria-orientation="vertical">
-        <IconButton label={playing ? 'Stop' : 'Play'} keys="Space" onClick={() => set({ playing: !playing })}>{playing ? <Pause size={18} /> : <Play size={18} />}</IconButton>
-        <IconButton label="One frame back" keys="←" onClick={() => set({ playing: false, frame: frame - 1 })}><StepBack size={16} /></IconButton>
-        <IconButton label="One frame on" keys="→" onClick={() => set({ playing: false, frame: frame + 1 })}><StepForward size={16} /></IconButton>
-        <IconButton label="Play over and over" on={loop} onClick={() => set({ loop: !loop })}><Repeat size={16} /></IconButton>
+        <IconButton label={playing ? 'Stop' : 'Play'} keys="Space" onClick={() => set({ playing: !playing })}>
+          {playing ? <Pause size={18} /> : <Play size={18} />}
+        </IconButton>
+        <IconButton label="One frame back" keys="←" onClick={() => set({ playing: false, frame: frame - 1 })}>
+          <StepBack size={16} />
+        </IconButton>
+        <IconButton label="One frame on" keys="→" onClick={() => set({ playing: false, frame: frame + 1 })}>
+          <StepForward size={16} />
+        </IconButton>
+        <IconButton label="Play over and over" on={loop} onClick={() => set({ loop: !loop })}>
+          <Repeat size={16} />
+        </IconButton>
         <hr />
-        <IconButton label="Fit the picture" keys="double-click" onClick={() => setSpace(null)}><Maximize size={16} /></IconButton>
-        <button type="button" className="icon-button zoom num" title="One picture pixel on one screen pixel" aria-label={`Zoom ${percent} percent; show at 100`} onClick={actual}>{percent}</button>
+        <IconButton label="Fit the picture" keys="double-click" onClick={() => setSpace(null)}>
+          <Maximize size={16} />
+        </IconButton>
+        <button
+          type="button"
+          className="icon-button zoom num"
+          title="One picture pixel on one screen pixel"
+          aria-label={`Zoom ${percent} percent; show at 100`}
+          onClick={actual}
+        >
+          {percent}
+        </button>
         <hr />
-        {step === 'effects' && <IconButton label="Picture up to the selected row" on={upToSelected} disabled={!selectedRow} onClick={() => set({ upToSelected: !upToSelected })}><Layers size={16} /></IconButton>}
-        {step === 'motion' && <IconButton label="Add a point" on={tool.kind === 'add track'} disabled={!clipWithRole(shot, 'performance')} onClick={() => set({ tool: tool.kind === 'add track' ? { kind: 'none' } : { kind: 'add track' } })}><Crosshair size={16} /></IconButton>}
-        {step === 'mattes' && <IconButton label={`Matte: ${matteView}`} disabled={!selectedMatte} on={matteView !== 'off'} onClick={() => { const order = ['off', ...matteViews] as const; set({ matteView: order[(order.indexOf(matteView) + 1) % order.length]! }); }}><Contrast size={16} /></IconButton>}
-        <IconButton label="Put a cue at this frame" keys="Q" onClick={() => edit(addCue(freshId(shot.cues, 'q'), 'Cue', frame))}><Flag size={16} /></IconButton>
+        {step === 'effects' && (
+          <IconButton
+            label="Picture up to the selected row"
+            on={upToSelected}
+            disabled={!selectedRow}
+            onClick={() => set({ upToSelected: !upToSelected })}
+          >
+            <Layers size={16} />
+          </IconButton>
+        )}
+        {step === 'motion' && (
+          <IconButton
+            label="Add a point"
+            on={tool.kind === 'add track'}
+            disabled={!clipWithRole(shot, 'performance')}
+            onClick={() => set({ tool: tool.kind === 'add track' ? { kind: 'none' } : { kind: 'add track' } })}
+          >
+            <Crosshair size={16} />
+          </IconButton>
+        )}
+        {step === 'mattes' && (
+          <IconButton
+            label={`Matte: ${matteView}`}
+            disabled={!selectedMatte}
+            on={matteView !== 'off'}
+            onClick={() => {
+              const order = ['off', ...matteViews] as const;
+              set({ matteView: order[(order.indexOf(matteView) + 1) % order.length]! });
+            }}
+          >
+            <Contrast size={16} />
+          </IconButton>
+        )}
+        <IconButton label="Put a cue at this frame" keys="Q" onClick={() => edit(addCue(freshId(shot.cues, 'q'), 'Cue', frame))}>
+          <Flag size={16} />
+        </IconButton>
       </div>
     </div>
   );

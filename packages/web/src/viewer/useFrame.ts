@@ -4,24 +4,50 @@ import { useDocument, useShot } from '../state/shotStore';
 import { workers } from '../workers/pool';
 import type { DrawnFrame } from '../workers/protocol';
 
-export interface Shown { drawn: DrawnFrame; frame: number }
+export interface Shown {
+  drawn: DrawnFrame;
+  frame: number;
+}
 
 /**
  * The picture at the playhead. The old one stays until the new one is there; while something is dragged it comes at half the draft
  * size first. When the hand rests, frames ahead of the playhead are drawn in the background.
  */
 export function useFrame(view: View): { shown: Shown | null; error: string | null; busy: boolean } {
-  const document = useDocument(), frame = useShot((s) => s.frame), dragging = useShot((s) => s.live !== null), playing = useShot((s) => s.playing);
-  const [shown, setShown] = useState<Shown | null>(null), [error, setError] = useState<string | null>(null), [busy, setBusy] = useState(false), token = useRef(0);
+  const document = useDocument(),
+    frame = useShot((s) => s.frame),
+    dragging = useShot((s) => s.live !== null),
+    playing = useShot((s) => s.playing);
+  const [shown, setShown] = useState<Shown | null>(null),
+    [error, setError] = useState<string | null>(null),
+    [busy, setBusy] = useState(false),
+    token = useRef(0);
   const key = JSON.stringify(view);
   useEffect(() => {
-    const mine = ++token.current, v = JSON.parse(key) as View;
+    const mine = ++token.current,
+      v = JSON.parse(key) as View;
     const have = frameCache.get(document, frame, v);
-    if (have) { setShown({ drawn: have, frame }); setError(null); setBusy(false); return; }
+    if (have) {
+      setShown({ drawn: have, frame });
+      setError(null);
+      setBusy(false);
+      return;
+    }
     setBusy(true);
     if (!playing) frameCache.dropStale(document, SHARPEN);
-    const take = (drawn: DrawnFrame) => { if (token.current === mine) { setShown({ drawn, frame }); setError(null); setBusy(false); } };
-    const fail = (problem: Error) => { if (!(problem instanceof Dropped) && token.current === mine) { setError(problem.message); setBusy(false); } };
+    const take = (drawn: DrawnFrame) => {
+      if (token.current === mine) {
+        setShown({ drawn, frame });
+        setError(null);
+        setBusy(false);
+      }
+    };
+    const fail = (problem: Error) => {
+      if (!(problem instanceof Dropped) && token.current === mine) {
+        setError(problem.message);
+        setBusy(false);
+      }
+    };
     if (dragging && v.factor < 4) {
       // A draft in the hand: small, at once; the size that was chosen follows when the hand lets go.
       frameCache.request(document, frame, { ...v, factor: v.factor === 1 ? 2 : 4 }, URGENT).then(take, fail);
@@ -45,11 +71,17 @@ export function useFrame(view: View): { shown: Shown | null; error: string | nul
         if (asked >= workers().size) break;
         if (frameCache.has(shot, f, v)) continue;
         asked++;
-        frameCache.request(shot, f, v, AHEAD).then(() => setTimeout(ahead), () => undefined);
+        frameCache.request(shot, f, v, AHEAD).then(
+          () => setTimeout(ahead),
+          () => undefined,
+        );
       }
     };
     const timer = setTimeout(ahead, 350);
-    return () => { stopped = true; clearTimeout(timer); };
+    return () => {
+      stopped = true;
+      clearTimeout(timer);
+    };
   }, [document, key, dragging, frame]);
   return { shown, error, busy };
 }

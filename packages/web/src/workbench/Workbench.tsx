@@ -18,80 +18,222 @@ import { Notice } from '../ui/Notice';
 import { spaceKey } from '../viewer/space';
 import { Viewer } from '../viewer/Viewer';
 import { HelpDialog } from './HelpDialog';
+import { steps, stepTitles, type Step } from './steps';
 import { useChecks } from './useChecks';
-
-export const steps = ['plates', 'motion', 'mattes', 'effects', 'render'] as const;
-export type Step = (typeof steps)[number];
-const titles: Record<Step, string> = { plates: 'Plates', motion: 'Motion', mattes: 'Mattes', effects: 'Effects', render: 'Render' };
 
 /** One shot: stack, picture, settings and time, for each step of the work. */
 export function Workbench() {
-  const { id, step: given } = useParams(), step = (steps as readonly string[]).includes(given ?? '') ? (given as Step) : 'effects', navigate = useNavigate();
-  const open = useShot((s) => s.open), close = useShot((s) => s.close), shot = useShot((s) => s.shot), error = useShot((s) => s.error), notice = useShot((s) => s.notice), set = useShot((s) => s.set);
+  const { id, step: given } = useParams(),
+    step = (steps as readonly string[]).includes(given ?? '') ? (given as Step) : 'effects',
+    navigate = useNavigate();
+  const open = useShot((s) => s.open),
+    close = useShot((s) => s.close),
+    shot = useShot((s) => s.shot),
+    error = useShot((s) => s.error),
+    notice = useShot((s) => s.notice),
+    set = useShot((s) => s.set);
   const [help, setHelp] = useState(false);
-  useEffect(() => { if (id) void open(id); return () => close(); }, [id, open, close]);
-  useEffect(() => { set({ tool: { kind: 'none' }, matteView: step === 'mattes' ? 'overlay' : 'off' }); }, [step, set]);
-  useEffect(() => { document.title = shot ? `${shot.code} · Wraithos` : 'Wraithos'; }, [shot]);
+  useEffect(() => {
+    if (id) void open(id);
+    return () => close();
+  }, [id, open, close]);
+  useEffect(() => {
+    set({ tool: { kind: 'none' }, matteView: step === 'mattes' ? 'overlay' : 'off' });
+  }, [step, set]);
+  useEffect(() => {
+    document.title = shot ? `${shot.code} · Wraithos` : 'Wraithos';
+  }, [shot]);
   useShortcuts(() => setHelp(true));
-  const rows = useDefaultLayout({ id: 'workbench-rows', storage: localStorage }), columns = useDefaultLayout({ id: 'workbench-columns', storage: localStorage });
-  if (error) return <main className="page"><div className="empty" role="alert">{error} <Link to="/">Back to the shots</Link></div></main>;
-  if (!shot) return <main className="page quiet" aria-busy="true">Opening the shot…</main>;
+  const rows = useDefaultLayout({ id: 'workbench-rows', storage: localStorage }),
+    columns = useDefaultLayout({ id: 'workbench-columns', storage: localStorage });
+  if (error)
+    return (
+      <main className="page">
+        <div className="empty" role="alert">
+          {error} <Link to="/">Back to the shots</Link>
+        </div>
+      </main>
+    );
+  if (!shot)
+    return (
+      <main className="page quiet" aria-busy="true">
+        Opening the shot…
+      </main>
+    );
   const List = { plates: PlatesPanel, motion: MotionPanel, mattes: MattesPanel, effects: DepthStack, render: DepthStack }[step];
   return (
     <div className="workbench">
       <Header step={step} onHelp={() => setHelp(true)} />
-      {step === 'render' ? <RenderPage /> : (
-        <Group orientation="vertical" style={{ flex: 1, minHeight: 0 }} defaultLayout={rows.defaultLayout} onLayoutChanged={rows.onLayoutChanged}>
+      {step === 'render' ? (
+        <RenderPage />
+      ) : (
+        <Group
+          orientation="vertical"
+          style={{ flex: 1, minHeight: 0 }}
+          defaultLayout={rows.defaultLayout}
+          onLayoutChanged={rows.onLayoutChanged}
+        >
           <Panel id="work" minSize={260}>
-            <Group orientation="horizontal" style={{ height: '100%' }} defaultLayout={columns.defaultLayout} onLayoutChanged={columns.onLayoutChanged}>
-              <Panel id="stack" defaultSize={236} minSize={180} maxSize={420}><div className="panel"><List /></div></Panel>
+            <Group
+              orientation="horizontal"
+              style={{ height: '100%' }}
+              defaultLayout={columns.defaultLayout}
+              onLayoutChanged={columns.onLayoutChanged}
+            >
+              <Panel id="stack" defaultSize={236} minSize={180} maxSize={420}>
+                <div className="panel">
+                  <List />
+                </div>
+              </Panel>
               <Separator className="handle across" />
-              <Panel id="viewer" minSize={360}><Viewer step={step} /></Panel>
+              <Panel id="viewer" minSize={360}>
+                <Viewer step={step} />
+              </Panel>
               <Separator className="handle across" />
-              <Panel id="settings" defaultSize={300} minSize={240} maxSize={460}><div className="panel"><Settings step={step} /></div></Panel>
+              <Panel id="settings" defaultSize={300} minSize={240} maxSize={460}>
+                <div className="panel">
+                  <Settings step={step} />
+                </div>
+              </Panel>
             </Group>
           </Panel>
           <Separator className="handle down" />
-          <Panel id="time" defaultSize={232} minSize={120} maxSize={520}><CueStrip step={step} /></Panel>
+          <Panel id="time" defaultSize={232} minSize={120} maxSize={520}>
+            <CueStrip step={step} />
+          </Panel>
         </Group>
       )}
       {help && <HelpDialog onClose={() => setHelp(false)} />}
-      <Notice text={notice} action={notice?.includes('kept as the shot') ? 'See the shots' : undefined} onAction={() => void navigate('/')} onClose={() => set({ notice: null })} />
+      <Notice
+        text={notice}
+        action={notice?.includes('kept as the shot') ? 'See the shots' : undefined}
+        onAction={() => void navigate('/')}
+        onClose={() => set({ notice: null })}
+      />
     </div>
   );
 }
 
-const saveWords = { saved: () => 'saved', saving: () => 'saving', offline: (n: number) => `offline: ${n === 1 ? '1 change' : `${n} changes`} kept here` };
+const saveWords = {
+  saved: () => 'saved',
+  saving: () => 'saving',
+  offline: (n: number) => `offline: ${n === 1 ? '1 change' : `${n} changes`} kept here`,
+};
 
 function Header({ step, onHelp }: { step: Step; onHelp(): void }) {
-  const { id, shot, productionName, frame, save, waiting, done, undone, undo, redo } = useShot(), checks = useChecks();
-  const counts = useMemo(() => ({ motion: new Set(checks.filter((c) => c.track).map((c) => c.track)).size }) as Partial<Record<Step, number>>, [checks]);
+  const { id, shot, productionName, frame, save, waiting, done, undone, undo, redo } = useShot(),
+    checks = useChecks();
+  const counts = useMemo(
+    () => ({ motion: new Set(checks.filter((c) => c.track).map((c) => c.track)).size }) as Partial<Record<Step, number>>,
+    [checks],
+  );
   if (!shot) return null;
   return (
     <header className="bar">
-      <div className="where" title={`${productionName} / ${shot.code} ${shot.title}`}><Link to="/">{productionName}</Link><span className="quiet">/</span><strong>{shot.code}</strong><span className="quiet">{shot.title}</span></div>
-      <nav className="steps" aria-label="Steps">{steps.map((name) => <NavLink key={name} to={`/shots/${id}/${name}`} className={name === step ? 'active' : ''}>{titles[name]}{counts[name] ? <span className="count num" title="Tracks with weak or lost frames where they are used">{counts[name]}</span> : null}</NavLink>)}</nav>
-      <div className="ms-auto d-flex align-items-baseline gap-2 num"><span className="frame" aria-label="Frame">{frame}</span><span className="quiet">{clock(frame - shot.first, shot.rate)} of {clock(shot.last - shot.first + 1, shot.rate)}</span></div>
-      <span className="quiet" role="status" aria-label="Saving" style={save === 'offline' ? { color: 'var(--rust)' } : undefined}>{saveWords[save](waiting)}</span>
-      <IconButton label={done.length ? `Undo ${done[done.length - 1]!.name.toLowerCase()}` : 'Undo'} keys="Ctrl+Z" disabled={!done.length} onClick={undo}><Undo2 size={16} /></IconButton>
-      <IconButton label={undone.length ? `Redo ${undone[undone.length - 1]!.name.toLowerCase()}` : 'Redo'} keys="Ctrl+Shift+Z" disabled={!undone.length} onClick={redo}><Redo2 size={16} /></IconButton>
-      <IconButton label="Help and keys" keys="?" onClick={onHelp}><CircleQuestionMark size={16} /></IconButton>
+      <div className="where" title={`${productionName} / ${shot.code} ${shot.title}`}>
+        <Link to="/">{productionName}</Link>
+        <span className="quiet">/</span>
+        <strong>{shot.code}</strong>
+        <span className="quiet">{shot.title}</span>
+      </div>
+      <nav className="steps" aria-label="Steps">
+        {steps.map((name) => (
+          <NavLink key={name} to={`/shots/${id}/${name}`} className={name === step ? 'active' : ''}>
+            {stepTitles[name]}
+            {counts[name] ? (
+              <span className="count num" title="Tracks with weak or lost frames where they are used">
+                {counts[name]}
+              </span>
+            ) : null}
+          </NavLink>
+        ))}
+      </nav>
+      <div className="ms-auto d-flex align-items-baseline gap-2 num">
+        <span className="frame" aria-label="Frame">
+          {frame}
+        </span>
+        <span className="quiet">
+          {clock(frame - shot.first, shot.rate)} of {clock(shot.last - shot.first + 1, shot.rate)}
+        </span>
+      </div>
+      <span className="quiet" role="status" aria-label="Saving" style={save === 'offline' ? { color: 'var(--rust)' } : undefined}>
+        {saveWords[save](waiting)}
+      </span>
+      <IconButton
+        label={done.length ? `Undo ${done[done.length - 1]!.name.toLowerCase()}` : 'Undo'}
+        keys="Ctrl+Z"
+        disabled={!done.length}
+        onClick={undo}
+      >
+        <Undo2 size={16} />
+      </IconButton>
+      <IconButton
+        label={undone.length ? `Redo ${undone[undone.length - 1]!.name.toLowerCase()}` : 'Redo'}
+        keys="Ctrl+Shift+Z"
+        disabled={!undone.length}
+        onClick={redo}
+      >
+        <Redo2 size={16} />
+      </IconButton>
+      <IconButton label="Help and keys" keys="?" onClick={onHelp}>
+        <CircleQuestionMark size={16} />
+      </IconButton>
     </header>
   );
 }
 
 function useShortcuts(onHelp: () => void) {
-  const step = (by: number) => { const s = useShot.getState(); s.set({ playing: false, frame: s.frame + by }); };
-  useHotkeys('space', (event) => { if (event.type === 'keydown') return; if (spaceKey.moved) return; const s = useShot.getState(); s.set({ playing: !s.playing }); }, { preventDefault: true, keydown: true, keyup: true });
-  useHotkeys('left', () => step(-1)); useHotkeys('right', () => step(1));
-  useHotkeys('shift+left', () => step(-10)); useHotkeys('shift+right', () => step(10));
-  useHotkeys('home', () => { const s = useShot.getState(); if (s.shot) s.set({ frame: s.shot.first }); });
-  useHotkeys('end', () => { const s = useShot.getState(); if (s.shot) s.set({ frame: s.shot.last }); });
+  const step = (by: number) => {
+    const s = useShot.getState();
+    s.set({ playing: false, frame: s.frame + by });
+  };
+  useHotkeys(
+    'space',
+    (event) => {
+      if (event.type === 'keydown') return;
+      if (spaceKey.moved) return;
+      const s = useShot.getState();
+      s.set({ playing: !s.playing });
+    },
+    { preventDefault: true, keydown: true, keyup: true },
+  );
+  useHotkeys('left', () => step(-1));
+  useHotkeys('right', () => step(1));
+  useHotkeys('shift+left', () => step(-10));
+  useHotkeys('shift+right', () => step(10));
+  useHotkeys('home', () => {
+    const s = useShot.getState();
+    if (s.shot) s.set({ frame: s.shot.first });
+  });
+  useHotkeys('end', () => {
+    const s = useShot.getState();
+    if (s.shot) s.set({ frame: s.shot.last });
+  });
   useHotkeys('mod+z', () => useShot.getState().undo(), { preventDefault: true });
   useHotkeys('mod+shift+z', () => useShot.getState().redo(), { preventDefault: true });
-  useHotkeys('q', () => { const s = useShot.getState(); if (s.shot) s.edit(addCue(freshId(s.shot.cues, 'q'), 'Cue', s.frame)); });
+  useHotkeys('q', () => {
+    const s = useShot.getState();
+    if (s.shot) s.edit(addCue(freshId(s.shot.cues, 'q'), 'Cue', s.frame));
+  });
   useHotkeys('escape', () => useShot.getState().set({ tool: { kind: 'none' } }));
-  useHotkeys('delete', () => { const s = useShot.getState(); if (s.selection?.kind === 'row') { s.edit(removeRow(s.selection.id)); s.set({ selection: null }); } });
-  useHotkeys('mod+shift+d', () => { const s = useShot.getState(); if (s.shot && s.selection?.kind === 'row') { const copy = freshId(s.shot.rows, 'r'); s.edit(duplicateRow(s.selection.id, copy)); s.set({ selection: { kind: 'row', id: copy } }); } }, { preventDefault: true });
+  useHotkeys('delete', () => {
+    const s = useShot.getState();
+    if (s.selection?.kind === 'row') {
+      s.edit(removeRow(s.selection.id));
+      s.set({ selection: null });
+    }
+  });
+  useHotkeys(
+    'mod+shift+d',
+    () => {
+      const s = useShot.getState();
+      if (s.shot && s.selection?.kind === 'row') {
+        const copy = freshId(s.shot.rows, 'r');
+        s.edit(duplicateRow(s.selection.id, copy));
+        s.set({ selection: { kind: 'row', id: copy } });
+      }
+    },
+    { preventDefault: true },
+  );
   useHotkeys('shift+slash', onHelp);
 }

@@ -5,6 +5,7 @@ import { useTracks } from './useTracks';
 
 /** What is measured to be wrong with the open shot. */
 export function useChecks(): Check[] {
-  const shot = useShot((s) => s.shot), tracks = useTracks();
+  const shot = useShot((s) => s.shot),
+    tracks = useTracks();
   return useMemo(() => (shot ? checkShot(shot, tracks) : []), [shot, tracks]);
 }

@@ -10,6 +10,10 @@ export function exposeForInspection(): void {
   (window as unknown as Record<string, unknown>).wraithosCodes = async (shot: Shot, frame: number) => {
     const answer = (await workers().ask({ kind: 'codes', shot, frame }, 1)) as Extract<WorkerAnswer, { kind: 'codes' }>;
     const digest = await crypto.subtle.digest('SHA-256', answer.codes.buffer as ArrayBuffer);
-    return { width: answer.width, height: answer.height, sha256: [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('') };
+    return {
+      width: answer.width,
+      height: answer.height,
+      sha256: [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join(''),
+    };
   };
 }

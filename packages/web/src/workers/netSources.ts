@@ -14,27 +14,59 @@ export class NetSources implements Sources {
 
   frame(clip: { media: object; name: string }, frame: number): Promise<Codes> {
     if (!('hash' in clip.media)) return Promise.reject(new Error(`The clip "${clip.name}" is not on this server.`));
-    const path = `/api/media/${String(clip.media.hash)}/frames/${frame}`, kept = this.frames.get(path);
-    if (kept) { this.frames.delete(path); this.frames.set(path, kept); return kept; }
+    const path = `/api/media/${String(clip.media.hash)}/frames/${frame}`,
+      kept = this.frames.get(path);
+    if (kept) {
+      this.frames.delete(path);
+      this.frames.set(path, kept);
+      return kept;
+    }
     const loading = this.load(path, clip.name);
     this.frames.set(path, loading);
-    loading.then((codes) => {
-      this.bytes += codes.data.byteLength;
-      for (const [old, promise] of this.frames) { if (this.bytes <= LIMIT || old === path) break; this.frames.delete(old); void promise.then((c) => { this.bytes -= c.data.byteLength; }, () => undefined); }
-    }, () => this.frames.delete(path));
+    loading.then(
+      (codes) => {
+        this.bytes += codes.data.byteLength;
+        for (const [old, promise] of this.frames) {
+          if (this.bytes <= LIMIT || old === path) break;
+          this.frames.delete(old);
+          void promise.then(
+            (c) => {
+              this.bytes -= c.data.byteLength;
+            },
+            () => undefined,
+          );
+        }
+      },
+      () => this.frames.delete(path),
+    );
     return loading;
   }
   private async load(path: string, name: string): Promise<Codes> {
-    const response = await fetch(path).catch(() => { throw new Error('The server does not answer.'); });
-    if (!response.ok) { const problem = (await response.json().catch(() => ({}))) as { detail?: string }; throw new Error(`${name}: ${problem.detail ?? 'its frames cannot be read.'}`); }
-    const buffer = await response.arrayBuffer(), [magic, width, height, channels, bits] = new Uint32Array(buffer, 0, 5);
+    const response = await fetch(path).catch(() => {
+      throw new Error('The server does not answer.');
+    });
+    if (!response.ok) {
+      const problem = (await response.json().catch(() => ({}))) as { detail?: string };
+      throw new Error(`${name}: ${problem.detail ?? 'its frames cannot be read.'}`);
+    }
+    const buffer = await response.arrayBuffer(),
+      [magic, width, height, channels, bits] = new Uint32Array(buffer, 0, 5);
     if (magic !== MAGIC) throw new Error(`${name}: the server sent no frame.`);
-    return { width: width!, height: height!, channels: channels as 1 | 3 | 4, bits: bits as 8 | 16, data: bits === 16 ? new Uint16Array(buffer, 20) : new Uint8Array(buffer, 20) };
+    return {
+      width: width!,
+      height: height!,
+      channels: channels as 1 | 3 | 4,
+      bits: bits as 8 | 16,
+      data: bits === 16 ? new Uint16Array(buffer, 20) : new Uint8Array(buffer, 20),
+    };
   }
   samples(hash: string): Promise<TrackSample[]> {
     let loading = this.tracks.get(hash);
     if (!loading) {
-      loading = fetch(`/api/samples/${hash}`).then((r) => { if (!r.ok) throw new Error('Track samples are missing on the server; track again.'); return r.json() as Promise<TrackSample[]>; });
+      loading = fetch(`/api/samples/${hash}`).then((r) => {
+        if (!r.ok) throw new Error('Track samples are missing on the server; track again.');
+        return r.json() as Promise<TrackSample[]>;
+      });
       this.tracks.set(hash, loading);
       loading.catch(() => this.tracks.delete(hash));
     }

@@ -4,8 +4,10 @@ import { Cancelled, FrameRenderer } from '@wraithos/core/render';
 import { NetSources } from './netSources';
 import type { WorkerAnswer, WorkerRequest } from './protocol';
 
-const sources = new NetSources(), cancelled = new Set<number>();
-let renderer: { key: string; it: FrameRenderer } | null = null, chain: Promise<void> = Promise.resolve();
+const sources = new NetSources(),
+  cancelled = new Set<number>();
+let renderer: { key: string; it: FrameRenderer } | null = null,
+  chain: Promise<void> = Promise.resolve();
 const answer = (message: WorkerAnswer, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(message, transfer);
 
 function rendererFor(shot: { width: number; height: number }): FrameRenderer {
@@ -18,13 +20,28 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>): Promise
   const begun = performance.now();
   await rendererFor(request.shot).renderFrame({ ...request, cancelled: () => cancelled.has(request.id) }, (picture: Picture, report) => {
     const pixels = new Uint8ClampedArray(encodeCodes(picture, { bits: 8, channels: 4, frame: request.frame }).buffer as ArrayBuffer);
-    answer({ kind: 'frame', id: request.id, drawn: { width: picture.width, height: picture.height, pixels, milliseconds: performance.now() - begun, cost: report.cost } }, [pixels.buffer]);
+    answer(
+      {
+        kind: 'frame',
+        id: request.id,
+        drawn: { width: picture.width, height: picture.height, pixels, milliseconds: performance.now() - begun, cost: report.cost },
+      },
+      [pixels.buffer],
+    );
   });
 }
 
 async function track(request: Extract<WorkerRequest, { kind: 'track' }>): Promise<void> {
-  const luma = async (frame: number) => { const codes = await sources.frame(request.clip, frame); return lumaOfCodes(codes, newPlane(codes.width, codes.height)); };
-  const step = request.to >= request.from ? 1 : -1, tracker = new PointTracker(await luma(request.from), request.from, request.at, { pattern: request.pattern, search: request.search, policy: request.policy });
+  const luma = async (frame: number) => {
+    const codes = await sources.frame(request.clip, frame);
+    return lumaOfCodes(codes, newPlane(codes.width, codes.height));
+  };
+  const step = request.to >= request.from ? 1 : -1,
+    tracker = new PointTracker(await luma(request.from), request.from, request.at, {
+      pattern: request.pattern,
+      search: request.search,
+      policy: request.policy,
+    });
   answer({ kind: 'sample', id: request.id, sample: tracker.start });
   for (let f = request.from + step; step > 0 ? f <= request.to : f >= request.to; f += step) {
     // A short breath lets a stop come in between frames.
@@ -44,9 +61,19 @@ async function codes(request: Extract<WorkerRequest, { kind: 'codes' }>): Promis
 
 self.onmessage = (event: MessageEvent<WorkerRequest>) => {
   const request = event.data;
-  if (request.kind === 'cancel') { cancelled.add(request.id); return; }
-  chain = chain.then(async () => {
-    if (cancelled.has(request.id)) throw new Cancelled();
-    await (request.kind === 'frame' ? draw(request) : request.kind === 'codes' ? codes(request) : track(request));
-  }).catch((error: unknown) => answer({ kind: 'failed', id: request.id, message: (error as Error).message, cancelled: error instanceof Cancelled })).then(() => { cancelled.delete(request.id); });
+  if (request.kind === 'cancel') {
+    cancelled.add(request.id);
+    return;
+  }
+  chain = chain
+    .then(async () => {
+      if (cancelled.has(request.id)) throw new Cancelled();
+      await (request.kind === 'frame' ? draw(request) : request.kind === 'codes' ? codes(request) : track(request));
+    })
+    .catch((error: unknown) =>
+      answer({ kind: 'failed', id: request.id, message: (error as Error).message, cancelled: error instanceof Cancelled }),
+    )
+    .then(() => {
+      cancelled.delete(request.id);
+    });
 };

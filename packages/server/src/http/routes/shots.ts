@@ -13,70 +13,150 @@ import { check, notFound, Problem } from '../problem';
 import { frameName } from '@wraithos/runtime';
 
 const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
-const patch = z.object({ op: z.enum(['add', 'remove', 'replace']), path: z.array(z.union([z.string(), z.number()])).max(20), value: z.unknown().optional() }).refine((p) => p.path.every((part) => part !== '__proto__' && part !== 'constructor' && part !== 'prototype'), 'That is no path of a shot.');
-const editsBody = z.object({ base: z.number().int().min(1), edits: z.array(z.object({ name: z.string().min(1).max(120), kind: z.enum(['do', 'undo', 'redo']), patches: z.array(patch).max(10_000), inverse: z.array(patch).max(10_000) })).min(1).max(500) });
+const patch = z
+  .object({
+    op: z.enum(['add', 'remove', 'replace']),
+    path: z.array(z.union([z.string(), z.number()])).max(20),
+    value: z.unknown().optional(),
+  })
+  .refine(
+    (p) => p.path.every((part) => part !== '__proto__' && part !== 'constructor' && part !== 'prototype'),
+    'That is no path of a shot.',
+  );
+const editsBody = z.object({
+  base: z.number().int().min(1),
+  edits: z
+    .array(
+      z.object({
+        name: z.string().min(1).max(120),
+        kind: z.enum(['do', 'undo', 'redo']),
+        patches: z.array(patch).max(10_000),
+        inverse: z.array(patch).max(10_000),
+      }),
+    )
+    .min(1)
+    .max(500),
+});
 const createBody = z.object({
-  production: z.string(), code: name, title: z.string().trim().max(200).default(''),
-  medium: z.string().regex(/^[0-9a-f]{64}$/).optional(),
-  width: z.number().int().min(16).max(8192).default(1280), height: z.number().int().min(16).max(8192).default(720), rate: rateSchema.default({ num: 24, den: 1 }), first: z.number().int().min(-100_000).max(1_000_000).default(1001), frames: z.number().int().min(1).max(100_000).default(96),
+  production: z.string(),
+  code: name,
+  title: z.string().trim().max(200).default(''),
+  medium: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .optional(),
+  width: z.number().int().min(16).max(8192).default(1280),
+  height: z.number().int().min(16).max(8192).default(720),
+  rate: rateSchema.default({ num: 24, den: 1 }),
+  first: z.number().int().min(-100_000).max(1_000_000).default(1001),
+  frames: z.number().int().min(1).max(100_000).default(96),
 });
 
 export function shotRoutes(services: Services): Router {
-  const router = Router(), { manager } = services.database;
+  const router = Router(),
+    { manager } = services.database;
 
-  router.get('/productions', async (_, response) => { response.json(await manager.find(Production, { order: { created: 'ASC' } })); });
+  router.get('/productions', async (_, response) => {
+    response.json(await manager.find(Production, { order: { created: 'ASC' } }));
+  });
   router.post('/productions', async (request, response) => {
-    const body = check(z.object({ name }), request.body), row = { id: randomUUID(), name: body.name, created: new Date() };
+    const body = check(z.object({ name }), request.body),
+      row = { id: randomUUID(), name: body.name, created: new Date() };
     await manager.insert(Production, row);
     response.status(201).json(row);
   });
 
   router.get('/shots', async (request, response) => {
     const { production } = check(z.object({ production: z.string().optional() }), request.query);
-    const rows = await manager.find(ShotEntity, { where: { deleted: IsNull(), ...(production ? { productionId: production } : {}) }, order: { created: 'ASC' } });
+    const rows = await manager.find(ShotEntity, {
+      where: { deleted: IsNull(), ...(production ? { productionId: production } : {}) },
+      order: { created: 'ASC' },
+    });
     response.json(rows.map(shotSummary));
   });
   router.post('/shots', async (request, response) => {
     const body = check(createBody, request.body);
     if (!(await manager.findOneBy(Production, { id: body.production }))) throw notFound('This production');
-    let shot = newShot({ code: body.code, title: body.title, width: body.width, height: body.height, rate: body.rate, first: body.first, frames: body.frames });
+    let shot = newShot({
+      code: body.code,
+      title: body.title,
+      width: body.width,
+      height: body.height,
+      rate: body.rate,
+      first: body.first,
+      frames: body.frames,
+    });
     if (body.medium) {
       const medium = await manager.findOneBy(Medium, { hash: body.medium });
       if (!medium) throw notFound('This medium');
       const i = medium.info;
-      shot = newShot({ code: body.code, title: body.title, width: i.width, height: i.height, rate: i.frameRate, first: body.first, frames: i.frames });
-      shot.clips.c1 = { id: 'c1', name: medium.name.replace(/\.[^.]*$/, '').slice(0, 120) || 'clip', role: 'performance', media: { hash: medium.hash }, width: i.width, height: i.height, frames: i.frames, rate: i.frameRate, alpha: i.alpha, bits: i.bitDepth, transfer: i.transfer, start: body.first };
+      shot = newShot({
+        code: body.code,
+        title: body.title,
+        width: i.width,
+        height: i.height,
+        rate: i.frameRate,
+        first: body.first,
+        frames: i.frames,
+      });
+      shot.clips.c1 = {
+        id: 'c1',
+        name: medium.name.replace(/\.[^.]*$/, '').slice(0, 120) || 'clip',
+        role: 'performance',
+        media: { hash: medium.hash },
+        width: i.width,
+        height: i.height,
+        frames: i.frames,
+        rate: i.frameRate,
+        alpha: i.alpha,
+        bits: i.bitDepth,
+        transfer: i.transfer,
+        start: body.first,
+      };
       shot.base = 'c1';
     }
     response.status(201).json(shotSummary(await createShot(services, body.production, readShot(shot))));
   });
 
   router.get('/shots/:id', async (request, response) => {
-    const row = await findShot(manager, request.params.id), production = await manager.findOneBy(Production, { id: row.productionId });
-    response.json({ ...shotSummary(row), productionName: production?.name ?? '', document: row.document, history: await historyOf(services, row.id) });
+    const row = await findShot(manager, request.params.id),
+      production = await manager.findOneBy(Production, { id: row.productionId });
+    response.json({
+      ...shotSummary(row),
+      productionName: production?.name ?? '',
+      document: row.document,
+      history: await historyOf(services, row.id),
+    });
   });
   router.post('/shots/:id/edits', async (request, response) => {
     const body = check(editsBody, request.body);
     response.json(await saveEdits(services, request.params.id, body.base, body.edits as never));
   });
   router.patch('/shots/:id', async (request, response) => {
-    const body = check(z.object({ code: name.optional(), title: z.string().trim().max(200).optional() }), request.body), row = await findShot(manager, request.params.id);
+    const body = check(z.object({ code: name.optional(), title: z.string().trim().max(200).optional() }), request.body),
+      row = await findShot(manager, request.params.id);
     const { change } = applyEdit(row.document, setShot(body));
     if (change.patches.length) await saveEdits(services, row.id, row.revision, [{ ...change, kind: 'do' }]);
     services.events.send({ type: 'shots' });
     response.json(shotSummary(await findShot(manager, row.id)));
   });
   router.post('/shots/:id/duplicate', async (request, response) => {
-    const row = await findShot(manager, request.params.id), taken = new Set((await manager.find(ShotEntity, { where: { deleted: IsNull() } })).map((s) => s.code));
+    const row = await findShot(manager, request.params.id),
+      taken = new Set((await manager.find(ShotEntity, { where: { deleted: IsNull() } })).map((s) => s.code));
     let code = `${row.code} copy`.slice(0, 110);
     for (let n = 2; taken.has(code); n++) code = `${row.code} copy ${n}`.slice(0, 110);
     response.status(201).json(shotSummary(await createShot(services, row.productionId, { ...row.document, code })));
   });
   /** Keeps a document that could not be laid on the newest one, as a shot beside it. */
   router.post('/shots/:id/versions', async (request, response) => {
-    const body = check(z.object({ name, document: z.unknown() }), request.body), row = await findShot(manager, request.params.id);
+    const body = check(z.object({ name, document: z.unknown() }), request.body),
+      row = await findShot(manager, request.params.id);
     let document;
-    try { document = readShot(body.document); } catch (error) { throw new Problem(422, 'invalid-edit', (error as Error).message); }
+    try {
+      document = readShot(body.document);
+    } catch (error) {
+      throw new Problem(422, 'invalid-edit', (error as Error).message);
+    }
     response.status(201).json(shotSummary(await createShot(services, row.productionId, { ...document, code: body.name })));
   });
   router.delete('/shots/:id', async (request, response) => {
@@ -95,14 +175,29 @@ export function shotRoutes(services: Services): Router {
 
   /** A small picture from the middle of the shot, drawn by the same core; one file a revision. */
   router.get('/shots/:id/thumbnail', async (request, response) => {
-    const row = await findShot(manager, request.params.id), shot = row.document, frame = Math.floor(shot.first + (shot.last - shot.first) * 0.66), folder = join(services.folders.thumbnails, row.id), file = join(folder, `${row.revision}.png`);
+    const row = await findShot(manager, request.params.id),
+      shot = row.document,
+      frame = Math.floor(shot.first + (shot.last - shot.first) * 0.66),
+      folder = join(services.folders.thumbnails, row.id),
+      file = join(folder, `${row.revision}.png`);
     if (!existsSync(file)) {
       const part = join(folder, randomUUID());
       await mkdir(part, { recursive: true });
       try {
-        await services.pool.run({ shot, frames: [frame], folder: part, bits: 8, factor: 4, framesFolder: services.folders.frames, blobsFolder: services.folders.blobs, cancel: new SharedArrayBuffer(4) });
+        await services.pool.run({
+          shot,
+          frames: [frame],
+          folder: part,
+          bits: 8,
+          factor: 4,
+          framesFolder: services.folders.frames,
+          blobsFolder: services.folders.blobs,
+          cancel: new SharedArrayBuffer(4),
+        });
         await rename(join(part, frameName(frame)), file);
-      } finally { await rm(part, { recursive: true, force: true }); }
+      } finally {
+        await rm(part, { recursive: true, force: true });
+      }
     }
     response.set('Cache-Control', 'private, max-age=31536000, immutable').sendFile(file, { dotfiles: 'allow' });
   });
