@@ -4,6 +4,36 @@ import { kernelBytes } from './kernelBytes';
 export interface Kernels {
   over(front: number, back: number, out: number, count: number): void;
   copy(from: number, to: number, bytes: number): void;
+  blurRows(
+    src: number,
+    dst: number,
+    width: number,
+    channels: number,
+    y0: number,
+    y1: number,
+    taps: number,
+    reach: number,
+    line: number,
+  ): void;
+  blurColumns(src: number, dst: number, floats: number, height: number, y0: number, y1: number, taps: number, reach: number): void;
+  halve(src: number, dst: number, width: number, height: number, channels: number, y0: number, y1: number, line: number): void;
+  double(
+    src: number,
+    dst: number,
+    w: number,
+    h: number,
+    channels: number,
+    width: number,
+    height: number,
+    y0: number,
+    y1: number,
+    line: number,
+  ): void;
+  growOnce(src: number, dst: number, width: number, height: number, square: boolean, shrink: boolean, y0: number, y1: number): void;
+  rootDifference(a: number, b: number, out: number, count: number): void;
+  mixByMask(before: number, after: number, mask: number, out: number, count: number): void;
+  addDifference(base: number, before: number, after: number, weight: number, out: number, count: number): void;
+  screenLight(light: number, below: number, opacity: number, out: number, count: number): void;
 }
 
 let compiled: WebAssembly.Module | undefined;
@@ -37,15 +67,4 @@ export function loadKernels(memory: WebAssembly.Memory): Kernels {
   return instance.exports as unknown as Kernels;
 }
 
-/** Plain twin of the kernel `over`, for its test and for reading: the same arithmetic in the same order, in float32. */
-export function overTwin(
-  front: Float32Array<ArrayBufferLike>,
-  back: Float32Array<ArrayBufferLike>,
-  out: Float32Array<ArrayBufferLike>,
-): void {
-  const f = Math.fround;
-  for (let i = 0; i < front.length; i += 4) {
-    const free = f(1 - front[i + 3]!);
-    for (let c = 0; c < 4; c++) out[i + c] = f(front[i + c]! + f(back[i + c]! * free));
-  }
-}
+export * from './twins';

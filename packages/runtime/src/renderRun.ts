@@ -32,7 +32,8 @@ export async function renderRun(
   },
 ): Promise<RunResult> {
   await mkdir(folder, { recursive: true });
-  const renderer = options.renderer ?? new FrameRenderer(sources, shot, options.memoryLimit ?? 512 * 2 ** 20, () => performance.now()),
+  const renderer =
+      options.renderer ?? new FrameRenderer(sources, shot, options.memoryLimit ?? 512 * 2 ** 20, () => performance.now(), false),
     result: RunResult = { drawn: 0, kept: 0, milliseconds: 0, cost: {} };
   let writing: Promise<void> = Promise.resolve();
   for (const frame of frames) {

@@ -1,8 +1,8 @@
 import { exp, radians, clamp, smoothstep, sin, cos } from '../image/exactMath';
-import { blur } from '../image/blur';
+import { blur, halfSize, twiceSize } from '../image/blur';
 import { noise2 } from '../image/noise';
-import type { Plane } from '../image/picture';
-import { orderField, type Arrival } from '../matte/arrival';
+import type { Picture, Plane } from '../image/picture';
+import { MOST_EATEN, orderField, type Arrival } from '../matte/arrival';
 import { growMatte } from '../matte/refine';
 import { bornAt, drawFlakes, flakesBytes, joinFlakes, moveFlakes, newFlakes, type FlakeLook, type Flakes } from '../particles';
 import type { Pose } from '../mounts/mount';
@@ -222,7 +222,9 @@ export const dissolve = effect({
       cover = reachBeyond(matte, scale, draw);
     const rim = Math.max(0.5 * (1 / scale), v.rim / scale),
       edge = 1.1 / scale / reach,
-      hotWidth = rim / reach;
+      hotWidth = rim / reach,
+      plain = orderOnBody({ ...arrival, ragged: 0 }, mount),
+      slack = (MOST_EATEN * arrival.ragged) / reach;
     skin.data.fill(0);
     for (let y = 0, q = 0; y < height; y++)
       for (let x = 0; x < width; x++, q++) {
@@ -234,7 +236,17 @@ export const dissolve = effect({
         }
         const wx = (x + 0.5) / scale,
           wy = (y + 0.5) / scale,
-          o = order(wx, wy),
+          about = plain(wx, wy);
+        // Where no noise can bring the front near, there is nothing to draw: the body is whole, or gone.
+        if (about - slack - edge >= p && about - slack - p > 8 * hotWidth) {
+          removal.data[q] = 0;
+          continue;
+        }
+        if (about + slack + edge <= p) {
+          removal.data[q] = around;
+          continue;
+        }
+        const o = order(wx, wy),
           gone = smoothstep(o - edge, o + edge, p);
         removal.data[q] = gone * around;
         if (m <= 0.01 || gone >= 1) continue;
@@ -253,8 +265,7 @@ export const dissolve = effect({
       }
     pictures.give(cover);
     const front = pictures.takePicture(width, height),
-      behind = pictures.takePicture(width, height),
-      light = pictures.takePicture(width, height);
+      behind = pictures.takePicture(width, height);
     front.data.fill(0);
     behind.data.fill(0);
     const look: Omit<FlakeLook, 'side'> = {
@@ -271,16 +282,7 @@ export const dissolve = effect({
     };
     drawFlakes(state, { ...look, side: 'front' }, front);
     drawFlakes(state, { ...look, side: 'behind' }, behind);
-    // The rim and hot flakes throw a little light around them.
-    for (let i = 0; i < light.data.length; i += 4) {
-      for (let c = 0; c < 3; c++) light.data[i + c] = skin.data[i + c]! + Math.max(0, front.data[i + c]! - 0.75 * front.data[i + 3]!);
-      light.data[i + 3] = 0;
-    }
-    const soft = blur(light, 7 * scale, pictures),
-      wide = blur(light, 30 * scale, pictures);
-    for (let i = 0; i < light.data.length; i++) light.data[i] = 0.3 * soft.data[i]! + 0.35 * wide.data[i]!;
-    pictures.give(soft);
-    pictures.give(wide);
+    const light = lightAround(skin, front, draw);
     return { removal, fading: fadingOf(v, arrival, mount, draw), skin, front, behind, light };
   },
   handles: [
@@ -297,6 +299,28 @@ function fadingOf(v: V, arrival: Arrival, pose: Pose | null, draw: Draw): Plane 
   for (let y = 0, p = 0; y < draw.height; y++)
     for (let x = 0; x < draw.width; x++, p++)
       out.data[p] = smoothstep(0, 1, v.progress * 2.4 - clamp(order((x + 0.5) * k, (y + 0.5) * k), 0, 1) * 1.4);
+  return out;
+}
+
+/** The rim and hot flakes throw a little light around them. It is soft, so half the size is enough to make it. */
+function lightAround(skin: Picture, front: Picture, draw: Draw): Picture {
+  const { pictures, scale } = draw,
+    light = halfSize(skin, pictures),
+    flakes = halfSize(front, pictures),
+    l = light.data,
+    f = flakes.data;
+  for (let i = 0; i < l.length; i += 4) {
+    const dark = 0.75 * f[i + 3]!;
+    l[i]! += Math.max(0, f[i]! - dark);
+    l[i + 1]! += Math.max(0, f[i + 1]! - dark);
+    l[i + 2]! += Math.max(0, f[i + 2]! - dark);
+    l[i + 3] = 0;
+  }
+  const soft = blur(light, 3.5 * scale, pictures),
+    wide = blur(light, 15 * scale, pictures);
+  for (let i = 0; i < l.length; i++) l[i] = 0.3 * soft.data[i]! + 0.35 * wide.data[i]!;
+  const out = twiceSize(light, skin.width, skin.height, pictures);
+  for (const raster of [light, flakes, soft, wide]) pictures.give(raster);
   return out;
 }
 

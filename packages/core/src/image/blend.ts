@@ -1,5 +1,5 @@
-import { overTwin } from '@wraithos/kernels';
 import type { Pictures } from './arena';
+import { withAddresses } from './kernelCall';
 import type { Picture, Plane } from './picture';
 import { decodeValue, encodeValue } from './transfer';
 
@@ -58,10 +58,7 @@ export function blendOver(source: Picture, backdrop: Picture, blend: Blend, opac
     n = o.length;
   if (blend === 'normal') {
     if (opacity === 1) {
-      // Kept pictures live outside the arena; the twin gives the same bits as the kernel, wherever they are.
-      if (source.address !== undefined && backdrop.address !== undefined && out.address !== undefined)
-        pictures.kernels.over(source.address, backdrop.address, out.address, n >> 2);
-      else overTwin(s, b, o);
+      withAddresses(pictures, [source, backdrop, out], (front, back, to) => pictures.kernels.over(front!, back!, to!, n >> 2));
       return out;
     }
     for (let i = 0; i < n; i += 4) {
@@ -99,45 +96,25 @@ export function blendOver(source: Picture, backdrop: Picture, blend: Blend, opac
 
 /** Lays light (which has no alpha of its own) on a picture by linear screen: a + b - ab up to 1, and never below either. */
 export function screenLight(light: Picture, below: Picture, opacity: number, pictures: Pictures): Picture {
-  const out = pictures.takePicture(below.width, below.height),
-    l = light.data,
-    b = below.data,
-    o = out.data;
-  for (let i = 0; i < o.length; i += 4) {
-    for (let c = 0; c < 3; c++) {
-      const x = l[i + c]! * opacity,
-        y = b[i + c]!;
-      o[i + c] = x <= 0 ? y : x <= 1 && y <= 1 ? x + y - x * y : Math.max(x, y);
-    }
-    o[i + 3] = b[i + 3]!;
-  }
+  const out = pictures.takePicture(below.width, below.height);
+  withAddresses(pictures, [light, below, out], (from, under, to) =>
+    pictures.kernels.screenLight(from!, under!, opacity, to!, below.width * below.height),
+  );
   return out;
 }
 
 /** `before` where the mask is 0, `after` where it is 1, into a new picture; exact at both ends. */
 export function mixByMask(before: Picture, after: Picture, mask: Plane, pictures: Pictures): Picture {
-  const out = pictures.takePicture(before.width, before.height),
-    a = before.data,
-    b = after.data,
-    m = mask.data,
-    o = out.data;
-  for (let p = 0, i = 0; p < m.length; p++, i += 4) {
-    const k = m[p]!;
-    if (k <= 0) for (let c = 0; c < 4; c++) o[i + c] = a[i + c]!;
-    else if (k >= 1) for (let c = 0; c < 4; c++) o[i + c] = b[i + c]!;
-    else for (let c = 0; c < 4; c++) o[i + c] = a[i + c]! + (b[i + c]! - a[i + c]!) * k;
-  }
+  const out = pictures.takePicture(before.width, before.height);
+  withAddresses(pictures, [before, after, mask, out], (a, b, m, to) => pictures.kernels.mixByMask(a!, b!, m!, to!, mask.data.length));
   return out;
 }
 
 /** `base + weight (after - before)`: what an effect changed, laid onto another picture. `base` may be `before`. */
 export function addDifference(base: Picture, before: Picture, after: Picture, weight: Plane, pictures: Pictures): Picture {
-  const out = pictures.takePicture(base.width, base.height),
-    p = base.data,
-    a = before.data,
-    b = after.data,
-    w = weight.data,
-    o = out.data;
-  for (let k = 0, i = 0; k < w.length; k++, i += 4) for (let c = 0; c < 4; c++) o[i + c] = p[i + c]! + (b[i + c]! - a[i + c]!) * w[k]!;
+  const out = pictures.takePicture(base.width, base.height);
+  withAddresses(pictures, [base, before, after, weight, out], (p, a, b, w, to) =>
+    pictures.kernels.addDifference(p!, a!, b!, w!, to!, weight.data.length),
+  );
   return out;
 }

@@ -103,7 +103,7 @@ function atan(x: number): number {
 export function atan2(y: number, x: number): number {
   if (x === 0) return y > 0 ? PI / 2 : y < 0 ? -PI / 2 : 0;
   const a = atan(y / x);
-  return x > 0 ? a : y >= 0 ? a + PI : a - PI;
+  return x > 0 ? a : y > 0 || Object.is(y, 0) ? a + PI : a - PI;
 }
 
 /** Length of (x, y). */

@@ -2,6 +2,7 @@ export * from './arena';
 export * from './blend';
 export * from './blur';
 export * as exactMath from './exactMath';
+export * from './kernelCall';
 export * from './noise';
 export * from './picture';
 export * from './random';

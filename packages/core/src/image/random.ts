@@ -17,12 +17,14 @@ export function hash(a: number, b = 0, c = 0, d = 0): number {
 /** A number from 0 up to, not including, 1. */
 export const uniform = (a: number, b = 0, c = 0, d = 0): number => hash(a, b, c, d) / 4294967296;
 
-/** Roughly normal, mean 0 and deviation 1: the sum of four uniforms, scaled. */
-export function normal(a: number, b = 0, c = 0): number {
-  const s = uniform(a, b, c, 101) + uniform(a, b, c, 102) + uniform(a, b, c, 103) + uniform(a, b, c, 104);
-  return (s - 2) * 1.7320508075688772;
-}
+/** One over the deviation of the sum of four even bytes: each has the variance (256^2 - 1) / 12. */
+const BYTE_SUM = 1 / Math.sqrt((4 * 65535) / 12);
 
+/** Roughly normal, mean 0 and deviation 1: the sum of the four bytes of one hash, scaled; never beyond 3.5 deviations. */
+export function normal(a: number, b = 0, c = 0): number {
+  const h = hash(a, b, c, 101);
+  return ((h & 255) + ((h >>> 8) & 255) + ((h >>> 16) & 255) + (h >>> 24) - 510) * BYTE_SUM;
+}
 /** A 64-bit text key of any text: two independent 32-bit streams (FNV-1a with different bases, stirred). */
 export function textKey(text: string): string {
   let a = 0x811c9dc5,

@@ -12,6 +12,9 @@ export interface Arrival {
   seed: number;
 }
 
+/** The noise moves the order of a point by at most this share of `ragged`. */
+export const MOST_EATEN = 1.35;
+
 /**
  * The order 0..1 in which points of a body are reached: along a direction, or outwards from a point; eaten at by noise that is
  * fixed to the body. Takes whole-shot pixels relative to the mount. 0 is reached first.

@@ -1,6 +1,7 @@
 import { smoothstep } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
 import { blur } from '../image/blur';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { decodeValue } from '../image/transfer';
 
@@ -21,15 +22,12 @@ export interface DifferenceOptions {
  */
 export function differenceMatte(plate: Picture, clean: Picture, options: DifferenceOptions, pictures: Pictures): Plane {
   const difference = pictures.takePicture(plate.width, plate.height),
-    a = plate.data,
     b = clean.data,
-    d = difference.data;
-  const root = (x: number) => (x > 0 ? Math.sqrt(x) : 0),
+    root = (x: number) => (x > 0 ? Math.sqrt(x) : 0),
     drop = options.shadow === 'dropped';
-  for (let i = 0; i < d.length; i += 4) {
-    for (let c = 0; c < 3; c++) d[i + c] = root(a[i + c]!) - root(b[i + c]!);
-    d[i + 3] = 0;
-  }
+  withAddresses(pictures, [plate, clean, difference], (a, c, to) =>
+    pictures.kernels.rootDifference(a!, c!, to!, plate.width * plate.height),
+  );
   const soft = options.smooth > 0.1 ? blur(difference, options.smooth / 2, pictures) : difference,
     out = pictures.takePlane(plate.width, plate.height),
     s = soft.data;

@@ -1,5 +1,6 @@
 import type { Pictures } from '../image/arena';
 import { blur } from '../image/blur';
+import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
 
 /** Lengths in pixels of the plane, areas in square pixels. */
@@ -10,29 +11,6 @@ export interface RefineOptions {
   fillHoles: number;
 }
 
-/** One step of growing (or shrinking) by a pixel: square and diamond in turn make an octagon, near enough a disc. */
-function growStep(
-  from: Float32Array<ArrayBufferLike>,
-  to: Float32Array<ArrayBufferLike>,
-  width: number,
-  height: number,
-  square: boolean,
-  sign: 1 | -1,
-): void {
-  for (let y = 0; y < height; y++) {
-    const up = Math.max(0, y - 1) * width,
-      row = y * width,
-      down = Math.min(height - 1, y + 1) * width;
-    for (let x = 0; x < width; x++) {
-      const l = x > 0 ? x - 1 : 0,
-        r = x < width - 1 ? x + 1 : x;
-      let v = Math.max(sign * from[row + x]!, sign * from[row + l]!, sign * from[row + r]!, sign * from[up + x]!, sign * from[down + x]!);
-      if (square) v = Math.max(v, sign * from[up + l]!, sign * from[up + r]!, sign * from[down + l]!, sign * from[down + r]!);
-      to[row + x] = sign * v;
-    }
-  }
-}
-
 /** Grows (or, below 0, shrinks) a matte by `amount` pixels; parts of a pixel are mixed. In place. */
 export function growMatte(matte: Plane, amount: number, pictures: Pictures): void {
   const size = Math.min(200, Math.abs(amount)),
@@ -40,65 +18,76 @@ export function growMatte(matte: Plane, amount: number, pictures: Pictures): voi
     whole = Math.floor(size),
     part = size - whole;
   if (size < 1e-3) return;
-  const other = pictures.takePlane(matte.width, matte.height);
-  let a = matte.data,
-    b = other.data;
-  for (let i = 0; i < whole; i++) {
-    growStep(a, b, matte.width, matte.height, i % 2 === 1, sign);
-    [a, b] = [b, a];
-  }
-  if (part > 1e-3) {
-    growStep(a, b, matte.width, matte.height, whole % 2 === 1, sign);
-    for (let p = 0; p < a.length; p++) b[p] = a[p]! + (b[p]! - a[p]!) * part;
-    a = b;
-  }
-  if (a !== matte.data) matte.data.set(a);
-  pictures.give(other);
+  const { width, height } = matte,
+    planes = [pictures.takePlane(width, height), pictures.takePlane(width, height)] as const;
+  planes[0].data.set(matte.data);
+  let now: 0 | 1 = 0;
+  // Square and diamond steps in turn make an octagon, near enough a disc.
+  withAddresses(pictures, planes, (first, second) => {
+    const step = (i: number) =>
+      pictures.kernels.growOnce(now ? second! : first!, now ? first! : second!, width, height, i % 2 === 1, sign < 0, 0, height);
+    for (let i = 0; i < whole; i++) {
+      step(i);
+      now = now ? 0 : 1;
+    }
+    if (part > 1e-3) step(whole);
+  });
+  const less = planes[now].data,
+    more = planes[now ? 0 : 1].data;
+  if (part > 1e-3) for (let p = 0; p < less.length; p++) matte.data[p] = less[p]! + (more[p]! - less[p]!) * part;
+  else matte.data.set(less);
+  for (const plane of planes) pictures.give(plane);
 }
 
-/** Sets every connected area (four neighbours) where `inside` holds and that is smaller than `most` to `value`; areas at the border may count as open. */
+/**
+ * Sets every connected area (four neighbours) where `inside` holds and that is smaller than `most` pixels to `value`; areas that
+ * reach the border may be left. Areas are joined from the runs of each row, so that a large one costs no more than its rows.
+ */
 function fillSmall(matte: Plane, most: number, inside: (v: number) => boolean, value: number, keepAtBorder: boolean): void {
-  const { width, data } = matte,
-    n = data.length,
-    waiting = new Uint8Array(n),
-    area = new Int32Array(n);
-  for (let p = 0; p < n; p++) waiting[p] = inside(data[p]!) ? 1 : 0;
-  for (let start = 0; start < n; start++) {
-    if (!waiting[start]) continue;
-    // The area found so far is its own queue.
-    let found = 1,
-      border = false;
-    area[0] = start;
-    waiting[start] = 0;
-    for (let at = 0; at < found; at++) {
-      const p = area[at]!,
-        x = p % width;
-      if (x > 0) {
-        if (waiting[p - 1]) {
-          waiting[p - 1] = 0;
-          area[found++] = p - 1;
-        }
-      } else border = true;
-      if (x < width - 1) {
-        if (waiting[p + 1]) {
-          waiting[p + 1] = 0;
-          area[found++] = p + 1;
-        }
-      } else border = true;
-      if (p >= width) {
-        if (waiting[p - width]) {
-          waiting[p - width] = 0;
-          area[found++] = p - width;
-        }
-      } else border = true;
-      if (p < n - width) {
-        if (waiting[p + width]) {
-          waiting[p + width] = 0;
-          area[found++] = p + width;
-        }
-      } else border = true;
+  const { width, height, data } = matte;
+  const starts: number[] = [],
+    ends: number[] = [],
+    parents: number[] = [],
+    areas: number[] = [],
+    open: boolean[] = [];
+  const root = (i: number): number => {
+    while (parents[i] !== i) i = parents[i] = parents[parents[i]!]!;
+    return i;
+  };
+  let above = 0,
+    aboveEnd = 0;
+  for (let y = 0; y < height; y++) {
+    const first = starts.length,
+      row = y * width,
+      edgeRow = y === 0 || y === height - 1;
+    let before = above;
+    for (let x = 0; x < width; x++) {
+      if (!inside(data[row + x]!)) continue;
+      const begin = x;
+      while (x < width && inside(data[row + x]!)) x++;
+      const own = starts.length;
+      starts.push(row + begin);
+      ends.push(row + x);
+      parents.push(own);
+      areas.push(x - begin);
+      open.push(edgeRow || begin === 0 || x === width);
+      // Join with every run of the row above that shares a column.
+      while (before < aboveEnd && ends[before]! <= row - width + begin) before++;
+      for (let k = before; k < aboveEnd && starts[k]! < row - width + x; k++) {
+        const a = root(k),
+          b = root(own);
+        if (a === b) continue;
+        parents[b] = a;
+        areas[a]! += areas[b]!;
+        open[a] = open[a]! || open[b]!;
+      }
     }
-    if (found < most && !(border && keepAtBorder)) for (let i = 0; i < found; i++) data[area[i]!] = value;
+    above = first;
+    aboveEnd = starts.length;
+  }
+  for (let i = 0; i < starts.length; i++) {
+    const r = root(i);
+    if (areas[r]! < most && !(keepAtBorder && open[r])) data.fill(value, starts[i], ends[i]);
   }
 }
 

@@ -119,7 +119,7 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
     subject = subjectOf(shot, row),
     pick = (v: object) => history.uses.map((name) => (v as Record<string, unknown>)[name]);
   // Built upwards from the row's first frame, so that the chain is a loop and not a deep call.
-  let step: Step = { key: keyOf('start', row.effect), inputs: [], keep: false, run: () => history.start() };
+  let step: Step = { key: keyOf('start', row.effect), inputs: [], keep: 'never', run: () => history.start() };
   for (let f = first; f <= frame; f++) {
     const v = rowValues(shot, row, f, 1),
       before = f > first ? rowValues(shot, row, f - 1, 1) : ({ ...v, ...history.before } as typeof v);
@@ -138,7 +138,7 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
         shot.rate,
       ),
       inputs: [previous, ...wired.steps],
-      keep: f % CHECKPOINT === 0 || f === frame,
+      keep: f % CHECKPOINT === 0 || f === frame ? 'for frames' : 'never',
       row: row.id,
       bytes: (value) => history.bytes(value as never),
       run: (values, arena) =>
@@ -185,7 +185,7 @@ export function layersStep(scene: Scene, row: Row, below: Step<Picture>): Step<L
       size,
     ),
     inputs: [...wired.steps, ...(state ? [state] : [])],
-    keep: !takesBelow,
+    keep: takesBelow ? 'never' : 'for edits',
     row: row.id,
     run(values, arena) {
       if (wired.missing) return {};

@@ -9,8 +9,8 @@ export type Value = any;
 export interface Step<T = Value> {
   key: string;
   inputs: Step[];
-  /** Worth remembering between frames. */
-  keep: boolean;
+  /** What it is worth remembering for: the frames around it, or only further edits of this very frame. */
+  keep: 'never' | 'for edits' | 'for frames';
   /** The row that its cost counts for. */
   row?: string;
   run(inputs: Value[], arena: Arena): T | Promise<T>;
@@ -75,10 +75,15 @@ export interface Report {
 
 /** Computes steps lazily: a remembered key is not computed again, and working rasters go back as soon as nobody needs them. */
 export class Evaluator {
+  /**
+   * @param edits remember what makes a further edit of a frame cheap; without it (a run of frames that nobody edits) only what
+   * other frames use is remembered.
+   */
   constructor(
     readonly arena: Arena,
     readonly store: Store,
     private readonly clock?: () => number,
+    private readonly edits = true,
   ) {}
 
   /**
@@ -116,7 +121,7 @@ export class Evaluator {
       if (this.clock && step.row) report.cost[step.row] = (report.cost[step.row] ?? 0) + this.clock() - begun;
       report.ran.push(step.key);
       step.inputs.forEach(done);
-      if (step.keep)
+      if (step.keep === 'for frames' || (step.keep === 'for edits' && this.edits))
         this.store.set(step.key, detachValue(value), rastersIn(value).reduce((n, r) => n + bytesOf(r), 64) + (step.bytes?.(value) ?? 0));
       ready.set(step.key, value);
       return value;

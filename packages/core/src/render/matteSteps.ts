@@ -38,7 +38,8 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
       size,
     ),
     inputs,
-    keep: true,
+    // A matte that does not change from frame to frame serves them all.
+    keep: inputs.length ? 'for edits' : 'for frames',
     run(values: (Picture | Plane)[], arena) {
       let out: Plane;
       if (matte.source === 'difference' && values.length)

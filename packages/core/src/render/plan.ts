@@ -43,7 +43,7 @@ const combine = (key: string, inputs: Step[], run: (values: Value, arena: Arena)
     inputs.map((i) => i.key),
   ),
   inputs,
-  keep: false,
+  keep: 'never',
   row,
   run,
 });
@@ -58,7 +58,7 @@ function laidOn(shot: Shot, row: Row, target: Step<Picture>, layers: Step<Layers
   return {
     key: keyOf('lay', row.blend, row.opacity, target.key, layers.key, limit?.key),
     inputs: [target, layers, ...(limit ? [limit] : [])],
-    keep: false,
+    keep: 'never',
     row: row.id,
     run([below, given, mask]: [Picture, Layers, Plane | undefined], arena) {
       let now = below;
@@ -123,7 +123,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     return {
       key: keyOf('black', size),
       inputs: [],
-      keep: false,
+      keep: 'never',
       run: (_, arena) => {
         const out = arena.takePicture(size.width, size.height);
         for (let i = 0; i < out.data.length; i++) out.data[i] = (i & 3) === 3 ? 1 : 0;

@@ -31,7 +31,7 @@ export function plateStep(shot: Shot, clip: Clip, frame: number, factor: Factor,
   return {
     key: keyOf('plate', clip.media, clip.transfer, at, size),
     inputs: [],
-    keep: true,
+    keep: clip.frames === 1 ? 'for frames' : 'for edits',
     async run(_, arena: Arena) {
       const codes = await sources.frame(clip, at),
         width = reducedSize(codes.width, factor),
@@ -52,7 +52,7 @@ export function clipMatteStep(clip: Clip, plate: Step<Picture>): Step<Plane> {
   return {
     key: keyOf('clip matte', clip.alpha, plate.key),
     inputs: [plate],
-    keep: true,
+    keep: clip.frames === 1 ? 'for frames' : 'for edits',
     run([picture]: Picture[], arena) {
       const p = picture!,
         out = arena.takePlane(p.width, p.height);
@@ -72,7 +72,7 @@ function grainStep(plate: Step<Picture>, clean: Step<Picture>): Step<number[]> {
   return {
     key: keyOf('grain level', plate.key, clean.key),
     inputs: [plate, clean],
-    keep: true,
+    keep: 'for frames',
     run([p, c]: Picture[]) {
       return [0, 1, 2].map((channel) => {
         const found: number[] = [],

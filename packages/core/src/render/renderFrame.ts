@@ -30,8 +30,9 @@ export class FrameRenderer {
     size: { width: number; height: number },
     memoryLimit: number,
     clock?: () => number,
+    edits = true,
   ) {
-    this.evaluator = new Evaluator(Arena.forShot(size.width, size.height), new Store(memoryLimit), clock);
+    this.evaluator = new Evaluator(Arena.forShot(size.width, size.height), new Store(memoryLimit), clock, edits);
   }
 
   /**
@@ -48,7 +49,7 @@ export class FrameRenderer {
     const viewed = {
       key: `view ${matte.view} ${step.key} ${mask.key}`,
       inputs: [step, mask],
-      keep: false,
+      keep: 'never' as const,
       run: ([p, m]: [Picture, Plane], arena: Arena) => viewMatte(p, m, matte.view, arena),
     };
     return this.evaluator.evaluate(viewed, use, cancelled);

@@ -18,7 +18,7 @@ export default async function draw(task: RenderTask & { port: MessagePort }) {
     samples: (hash: string) => blobs.get(hash),
   };
   const key = `${task.shot.width}x${task.shot.height} ${task.framesFolder}`;
-  if (kept?.key !== key) kept = { key, renderer: new FrameRenderer(sources, task.shot, 512 * 2 ** 20, () => performance.now()) };
+  if (kept?.key !== key) kept = { key, renderer: new FrameRenderer(sources, task.shot, 512 * 2 ** 20, () => performance.now(), false) };
   try {
     return await renderRun(task.shot, sources, task.frames, task.folder, {
       bits: task.bits,
