@@ -94,13 +94,17 @@ export class Evaluator {
     const report: Report = { ran: [], cost: {} },
       waiting = new Map<string, number>(),
       ready = new Map<string, Value>();
-    const count = (step: Step): void => {
-      const seen = waiting.get(step.key);
-      waiting.set(step.key, (seen ?? 0) + 1);
-      if (seen !== undefined) return;
-      const kept = this.store.get(step.key);
-      if (kept !== undefined) ready.set(step.key, kept);
-      else step.inputs.forEach(count);
+    // Both walks keep their own stack: what has a past is a chain as long as its row.
+    const count = (from: Step): void => {
+      for (const stack = [from]; stack.length;) {
+        const step = stack.pop()!,
+          seen = waiting.get(step.key);
+        waiting.set(step.key, (seen ?? 0) + 1);
+        if (seen !== undefined) continue;
+        const kept = this.store.get(step.key);
+        if (kept !== undefined) ready.set(step.key, kept);
+        else stack.push(...step.inputs);
+      }
     };
     const done = (step: Step): void => {
       const left = waiting.get(step.key)! - 1;
@@ -110,13 +114,10 @@ export class Evaluator {
       ready.delete(step.key);
       rastersIn(value).forEach((raster) => this.arena.give(raster));
     };
-    const compute = async (step: Step): Promise<Value> => {
-      const have = ready.get(step.key);
-      if (have !== undefined) return have;
-      const inputs: Value[] = [];
-      for (const input of step.inputs) inputs.push(await compute(input));
+    const run = async (step: Step): Promise<void> => {
       if (cancelled()) throw new Cancelled();
-      const begun = this.clock?.() ?? 0,
+      const inputs = step.inputs.map((input) => ready.get(input.key)),
+        begun = this.clock?.() ?? 0,
         value = await step.run(inputs, this.arena);
       if (this.clock && step.row) report.cost[step.row] = (report.cost[step.row] ?? 0) + this.clock() - begun;
       report.ran.push(step.key);
@@ -124,7 +125,19 @@ export class Evaluator {
       if (step.keep === 'for frames' || (step.keep === 'for edits' && this.edits))
         this.store.set(step.key, detachValue(value), rastersIn(value).reduce((n, r) => n + bytesOf(r), 64) + (step.bytes?.(value) ?? 0));
       ready.set(step.key, value);
-      return value;
+    };
+    const compute = async (from: Step): Promise<Value> => {
+      for (const stack = [from]; stack.length;) {
+        const step = stack[stack.length - 1]!;
+        if (ready.get(step.key) !== undefined) {
+          stack.pop();
+          continue;
+        }
+        const missing = step.inputs.find((input) => ready.get(input.key) === undefined);
+        if (missing) stack.push(missing);
+        else await run(step);
+      }
+      return ready.get(from.key);
     };
     try {
       count(root);

@@ -48,25 +48,38 @@ const combine = (key: string, inputs: Step[], run: (values: Value, arena: Arena)
   run,
 });
 
-/** The picture with a row's layers laid on: blended, limited by the row's matte, light on top. */
-function laidOn(shot: Shot, row: Row, target: Step<Picture>, layers: Step<Layers>, scene: Scene): Step<Picture> {
+/**
+ * The picture with a row's layers laid on: blended, kept `within` a body where it stands on one, light on top (which spills past
+ * edges), all limited by the row's own matte.
+ */
+function laidOn(
+  shot: Shot,
+  row: Row,
+  target: Step<Picture>,
+  layers: Step<Layers>,
+  scene: Scene,
+  within: Step<Plane> | null = null,
+): Step<Picture> {
   const limit =
       row.matte && shot.mattes[row.matte]
         ? matteStep(shot, shot.mattes[row.matte]!, scene.frame, scene.factor, scene.sources, scene.poseOf)
         : null,
     opacity = row.opacity / 100;
   return {
-    key: keyOf('lay', row.blend, row.opacity, target.key, layers.key, limit?.key),
-    inputs: [target, layers, ...(limit ? [limit] : [])],
+    key: keyOf('lay', row.blend, row.opacity, target.key, layers.key, limit?.key, within?.key),
+    inputs: [target, layers, ...(limit ? [limit] : []), ...(within ? [within] : [])],
     keep: 'never',
     row: row.id,
-    run([below, given, mask]: [Picture, Layers, Plane | undefined], arena) {
+    run([below, given, ...planes]: [Picture, Layers, ...Plane[]], arena) {
+      const mask = limit ? planes[0] : undefined,
+        body = within ? planes[planes.length - 1] : undefined;
       let now = below;
       const put = (next: Picture) => {
         if (now !== below) arena.give(now);
         now = next;
       };
       for (const source of [given.changed, given.layer]) if (source) put(blendOver(source, now, row.blend, opacity, arena));
+      if (body && now !== below) put(mixByMask(below, now, body, arena));
       if (given.light) put(screenLight(given.light, now, opacity, arena));
       if (mask && now !== below) put(mixByMask(below, now, mask, arena));
       return now === below ? copyOf(below, arena) : now;
@@ -89,15 +102,6 @@ function holdout(mattes: Step<Plane>[]): Step<Plane> | null {
     return out;
   }) as Step<Plane>;
 }
-const times = (a: Step<Plane>, b: Step<Plane> | null): Step<Plane> =>
-  b
-    ? (combine('times', [a, b], ([x, y]: Plane[], arena) => {
-        const out = arena.takePlane(x!.width, x!.height);
-        for (let p = 0; p < out.data.length; p++) out.data[p] = x!.data[p]! * y!.data[p]!;
-        return out;
-      }) as Step<Plane>)
-    : a;
-
 /** base + weight (after - before), or just `after` where nothing weighs. */
 function difference(base: Step<Picture>, before: Step<Picture>, after: Step<Picture>, weight: Step<Plane> | null): Step<Picture> {
   if (!weight) return after;
@@ -210,7 +214,10 @@ export function planFrame(input: PlanInput): Step<Picture> {
     picture = difference(picture, behind, after, weight);
     behind = after;
   };
-  const lay = (row: Row) => (target: Step<Picture>) => laidOn(shot, row, target, layersStep(scene, row, target), scene);
+  const lay =
+    (row: Row, within: Step<Plane> | null = null) =>
+    (target: Step<Picture>) =>
+      laidOn(shot, row, target, layersStep(scene, row, target), scene, within);
   const laid =
     (part: 'behind' | 'skin' | 'front' | 'light', layers: Step<Layers>, opacity: number, row: string) =>
     (target: Step<Picture>): Step<Picture> =>
@@ -243,7 +250,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
           picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, row.id)(picture), front);
         continue;
       }
-      picture = difference(picture, picture, lay(row)(picture), own ? times(own, front) : front);
+      picture = difference(picture, picture, lay(row, own)(picture), front);
     }
     for (const row of rowsOf(shot, 'front', subject.id)) if (live(row)) picture = difference(picture, picture, lay(row)(picture), front);
   });

@@ -1,6 +1,6 @@
 import { correctedSamples } from '@wraithos/core/motion';
 import { useDocument, useShot } from '../state/shotStore';
-import { useTracks } from '../workbench/useTracks';
+import { useTracks } from '../workbench/tracks';
 import type { TimeScale } from './scale';
 
 /** Confidence of the selected track under the filmstrip: height is how sure; weak frames are notched, lost ones open gaps, both in words. */

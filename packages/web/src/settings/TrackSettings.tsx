@@ -4,7 +4,7 @@ import { changeTrack, clipFrame, correctTrack, removeTrack } from '@wraithos/cor
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
 import { JobLine } from '../ui/JobLine';
-import { useTracks } from '../workbench/useTracks';
+import { useTracks } from '../workbench/tracks';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField } from './fields';
 

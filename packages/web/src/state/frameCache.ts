@@ -4,22 +4,22 @@ import type { Shot } from '@wraithos/core/shot';
 import type { DrawnFrame } from '../workers/protocol';
 import { Dropped, workers } from '../workers/pool';
 
-const keys = new WeakMap<Shot, string>();
-/** Equal for documents that draw the same pictures: names and ranges of the shot do not count. */
-export function pictureKey(shot: Shot): string {
-  let key = keys.get(shot);
+const keys = { plain: new WeakMap<Shot, string>(), whole: new WeakMap<Shot, string>() };
+const unnamed = (map: Record<string, object>) => Object.values(map).map((entry) => ({ ...entry, name: '' }));
+/**
+ * Equal for documents that draw the same pictures in this view: names and ranges of the shot do not count, and for the base alone
+ * only the clips do.
+ */
+export function pictureKey(shot: Shot, view: Pick<View, 'plain' | 'matte'>): string {
+  const plain = view.plain && !view.matte,
+    kept = keys[plain ? 'plain' : 'whole'];
+  let key = kept.get(shot);
   if (!key) {
-    const unnamed = (map: Record<string, object>) => Object.values(map).map((entry) => ({ ...entry, name: '' }));
-    key = textKey(
-      JSON.stringify([
-        shot.width,
-        shot.height,
-        shot.rate,
-        shot.base,
-        ...[shot.clips, shot.cues, shot.tracks, shot.mounts, shot.mattes, shot.subjects, shot.occluders, shot.rows].map(unnamed),
-      ]),
-    );
-    keys.set(shot, key);
+    const maps = plain
+      ? [shot.clips]
+      : [shot.clips, shot.cues, shot.tracks, shot.mounts, shot.mattes, shot.subjects, shot.occluders, shot.rows];
+    key = textKey(JSON.stringify([plain, shot.width, shot.height, shot.rate, shot.base, ...maps.map(unnamed)]));
+    kept.set(shot, key);
   }
   return key;
 }
@@ -45,7 +45,7 @@ class FrameCache {
   version = 0;
 
   key(shot: Shot, frame: number, view: View): string {
-    return `${pictureKey(shot)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain ? 'plain' : ''} ${view.matte ? view.matte.id + view.matte.view : ''}`;
+    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.matte ? view.matte.id + view.matte.view : ''}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
     return this.frames.has(this.key(shot, frame, view));
@@ -93,8 +93,8 @@ class FrameCache {
     return promise;
   }
   /** Drops what waits for other documents, and everything less urgent than `priority`. */
-  dropStale(shot: Shot, priority: number): void {
-    const own = pictureKey(shot);
+  dropStale(shot: Shot, view: View, priority: number): void {
+    const own = pictureKey(shot, view);
     for (const [key, entry] of this.pending)
       if (!key.startsWith(own) || entry.priority < priority) {
         entry.control.abort();

@@ -2,7 +2,7 @@ import { Crosshair } from 'lucide-react';
 import { correctedSamples } from '@wraithos/core/motion';
 import { clipWithRole } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
-import { useTracks } from '../workbench/useTracks';
+import { useTracks } from '../workbench/tracks';
 
 /** Tracks of the shot. */
 export function MotionPanel() {

@@ -66,13 +66,17 @@ function One({
     const h = (side / 2) * space.zoom;
     return [x - h, y - h, x + h, y - h, x + h, y + h, x - h, y + h];
   };
+  // Where a box is small on the screen its handle stands further out, so that the point can still be taken hold of.
+  const corner = (kind: 'pattern' | 'search', of: Track) => Math.max((of[kind] / 2) * space.zoom, kind === 'pattern' ? 17 : 30);
   const resized = (kind: 'pattern' | 'search') => (sx: number, sy: number) => {
-    const half = Math.max(Math.abs(sx - x), Math.abs(sy - y)) / space.zoom;
+    // What was saved last is what the drag began with.
+    const begun = useShot.getState().shot?.tracks[track.id] ?? track,
+      side = begun[kind] + (2 * (Math.max(Math.abs(sx - x), Math.abs(sy - y)) - corner(kind, begun))) / space.zoom;
     if (kind === 'pattern') {
-      const pattern = Math.min(151, Math.max(9, Math.round(half) * 2 + 1));
+      const pattern = Math.min(151, Math.max(9, Math.round((side - 1) / 2) * 2 + 1));
       return changeTrack(track.id, { pattern, search: Math.max(track.search, pattern + 12) });
     }
-    return changeTrack(track.id, { search: Math.min(401, Math.max(track.pattern + 12, Math.round(half * 2))) });
+    return changeTrack(track.id, { search: Math.min(401, Math.max(track.pattern + 12, Math.round(side))) });
   };
   return (
     <Group>
@@ -86,22 +90,9 @@ function One({
         </>
       )}
       {!selected && <Ring x={x} y={y} radius={7} colour={colour} dash={bad ? [3, 3] : undefined} />}
-      <Knob
-        x={x}
-        y={y}
-        colour={colour}
-        size={selected ? 5 : 3}
-        name={`track-${track.id}`}
-        onClick={onSelect}
-        onMove={(sx, sy) => {
-          onSelect();
-          preview(moved(sx, sy));
-        }}
-        onEnd={(sx, sy) => edit(moved(sx, sy))}
-      />
       {selected &&
         (['pattern', 'search'] as const).map((kind) => {
-          const h = ((kind === 'pattern' ? track.pattern : track.search) / 2) * space.zoom;
+          const h = corner(kind, track);
           return (
             <Knob
               key={kind}
@@ -116,6 +107,19 @@ function One({
             />
           );
         })}
+      <Knob
+        x={x}
+        y={y}
+        colour={colour}
+        size={selected ? 5 : 3}
+        name={`track-${track.id}`}
+        onClick={onSelect}
+        onMove={(sx, sy) => {
+          onSelect();
+          preview(moved(sx, sy));
+        }}
+        onEnd={(sx, sy) => edit(moved(sx, sy))}
+      />
       <Label x={x + 10} y={y - 16} text={`${track.name}${bad ? ` ${state}` : ''}`} colour={bad ? '#ffb3a3' : colours.light} />
     </Group>
   );

@@ -7,7 +7,7 @@ import { matteViews } from '@wraithos/core/render';
 import type { View } from '../state/frameCache';
 import { useDocument, useShot } from '../state/shotStore';
 import type { Step } from '../workbench/steps';
-import { useTracks } from '../workbench/useTracks';
+import { useTracks } from '../workbench/tracks';
 import { IconButton } from '../ui/IconButton';
 import { EffectOverlay } from './EffectOverlay';
 import { OutlineOverlay } from './OutlineOverlay';

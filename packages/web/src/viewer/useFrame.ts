@@ -34,7 +34,7 @@ export function useFrame(view: View): { shown: Shown | null; error: string | nul
       return;
     }
     setBusy(true);
-    if (!playing) frameCache.dropStale(document, SHARPEN);
+    if (!playing) frameCache.dropStale(document, v, SHARPEN);
     const take = (drawn: DrawnFrame) => {
       if (token.current === mine) {
         setShown({ drawn, frame });

@@ -19,10 +19,19 @@ import { spaceKey } from '../viewer/space';
 import { Viewer } from '../viewer/Viewer';
 import { HelpDialog } from './HelpDialog';
 import { steps, stepTitles, type Step } from './steps';
+import { TracksProvider } from './tracks';
 import { useChecks } from './useChecks';
 
 /** One shot: stack, picture, settings and time, for each step of the work. */
 export function Workbench() {
+  return (
+    <TracksProvider>
+      <OpenShot />
+    </TracksProvider>
+  );
+}
+
+function OpenShot() {
   const { id, step: given } = useParams(),
     step = (steps as readonly string[]).includes(given ?? '') ? (given as Step) : 'effects',
     navigate = useNavigate();

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { checkShot, type Check } from '@wraithos/core/render';
 import { useShot } from '../state/shotStore';
-import { useTracks } from './useTracks';
+import { useTracks } from './tracks';
 
 /** What is measured to be wrong with the open shot. */
 export function useChecks(): Check[] {

@@ -1,0 +1,63 @@
+// npm test: installs what is missing, builds, then lint, types, and all tests; the last line counts them.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { installDebian, installModules, root } from './setup.mjs';
+
+const begun = Date.now();
+try {
+  installDebian(['mariadb-server', 'ffmpeg', 'chromium']);
+  installModules();
+  await import('./build.mjs');
+} catch (error) {
+  console.error(error.message);
+  process.exit(1);
+}
+const out = join(root, 'dist', 'tests');
+rmSync(out, { recursive: true, force: true });
+mkdirSync(out, { recursive: true });
+let passed = 0,
+  failed = 0,
+  skipped = 0;
+const node = (args, what) => {
+  const at = Date.now(),
+    result = spawnSync(process.execPath, args, { cwd: root, stdio: 'inherit', env: { ...process.env, CI: process.env.CI ?? '' } });
+  console.log(`${what}: ${result.status === 0 ? 'ok' : 'failed'}, ${Math.round((Date.now() - at) / 1000)} s`);
+  return result.status === 0;
+};
+const count = (ok) => (ok ? passed++ : failed++);
+const bin = (name, file) => join(root, 'node_modules', name, file);
+
+count(node([bin('eslint', 'bin/eslint.js'), '.'], 'lint'));
+count(node([bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level', 'warn', '.'], 'format'));
+count(node([bin('dependency-cruiser', 'bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'packages'], 'dependencies'));
+count(node([bin('typescript', 'bin/tsc'), '--noEmit', '-p', 'tsconfig.json'], 'types'));
+for (const project of ['unit', 'server', 'e2e']) {
+  const file = join(out, `${project}.json`);
+  const ok = node(
+    [
+      '--experimental-vm-modules',
+      '--no-warnings',
+      bin('jest', 'bin/jest.js'),
+      '--selectProjects',
+      project,
+      '--json',
+      '--outputFile',
+      file,
+      ...(project === 'e2e' ? ['--runInBand'] : []),
+    ],
+    project,
+  );
+  try {
+    const report = JSON.parse(readFileSync(file, 'utf8'));
+    passed += report.numPassedTests;
+    failed += report.numFailedTests + report.numRuntimeErrorTestSuites;
+    skipped += report.numPendingTests;
+    if (!ok && report.numFailedTests + report.numRuntimeErrorTestSuites === 0) failed++;
+  } catch {
+    failed++;
+  }
+}
+console.log(`took ${Math.round((Date.now() - begun) / 1000)} s`);
+console.log(`${passed} passed, ${failed} failed${skipped ? `, ${skipped} skipped` : ''}`);
+process.exit(failed ? 1 : 0);
