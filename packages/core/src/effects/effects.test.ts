@@ -1,0 +1,198 @@
+import { Arena, type Picture, type Plane } from '../image';
+import type { Pose } from '../mounts/mount';
+import {
+  defaultsOf,
+  effects,
+  lanes,
+  linearColour,
+  storedAt,
+  valuesAt,
+  type Draw,
+  type Effect,
+  type Layers,
+  type StoredValue,
+} from './index';
+
+const arena = new Arena(96 * 2 ** 20);
+afterEach(() => arena.reset());
+
+const sizes: [number, number][] = [
+  [1, 1],
+  [2, 3],
+  [37, 23],
+  [64, 48],
+];
+const draw = (width: number, height: number, scale = 1): Draw => ({
+  pictures: arena,
+  frame: 1010,
+  width,
+  height,
+  scale,
+  framesPerSecond: 24,
+  subjectPixels: 30,
+  subjectMetres: 1.7,
+});
+const picture = (width: number, height: number): Picture => {
+  const out = arena.takePicture(width, height);
+  for (let i = 0; i < out.data.length; i++) out.data[i] = i % 4 === 3 ? 1 : 0.1 + ((i * 7919) % 97) / 97;
+  return out;
+};
+const plane = (width: number, height: number): Plane => {
+  const out = arena.takePlane(width, height);
+  for (let p = 0; p < out.data.length; p++) out.data[p] = p % width > width / 4 && p % width < (3 * width) / 4 ? 1 : 0;
+  return out;
+};
+const pose: Pose = { x: 20, y: 14, rotation: 0, scale: 1, certain: true };
+const inputsFor = (e: Effect, width: number, height: number, mount: Pose | null) =>
+  Object.fromEntries(
+    Object.entries(e.inputs).map(([name, input]) => {
+      const w = input.size === 'quarter' ? Math.ceil(width / 4) : width,
+        h = input.size === 'quarter' ? Math.ceil(height / 4) : height;
+      return [name, input.kind === 'mount' ? mount : input.kind === 'matte' ? plane(w, h) : picture(w, h)];
+    }),
+  );
+/** Values with one parameter moved to an end of its range (or to one of its choices). */
+function variants(e: Effect): Record<string, StoredValue>[] {
+  const usual = defaultsOf(e.params),
+    out = [usual];
+  for (const [name, p] of Object.entries(e.params)) {
+    if (p.range) for (const end of p.range) out.push({ ...usual, [name]: end });
+    for (const choice of p.of ?? []) out.push({ ...usual, [name]: choice });
+    if (p.kind === 'point')
+      for (const at of [
+        [-900, 4000],
+        [0.5, 0.5],
+      ] as [number, number][])
+        out.push({ ...usual, [name]: at });
+  }
+  return out;
+}
+function run(e: Effect, stored: Record<string, StoredValue>, width: number, height: number, mount: Pose | null): Layers {
+  const at = (frame: number, scale: number) =>
+    valuesAt(e.params, 'progress' in stored ? { ...stored, progress: Math.min(100, frame * 30) } : stored, {}, frame, scale);
+  let state: unknown = undefined;
+  if (e.history) {
+    state = e.history.start();
+    for (let f = 1; f <= 2; f++)
+      state = e.history.step(
+        state as never,
+        at(f, 1) as never,
+        at(f - 1, 1) as never,
+        inputsFor(e, width, height, mount) as never,
+        draw(Math.ceil(width / 4), Math.ceil(height / 4), 0.25),
+      );
+  }
+  return e.render(draw(width, height), at(2, 1) as never, inputsFor(e, width, height, mount) as never, state as never);
+}
+const rasters = (layers: Layers) => Object.entries(layers).filter((entry): entry is [string, Picture | Plane] => entry[1] !== undefined);
+
+describe.each(Object.entries(effects))('%s', (type, e) => {
+  test('describes itself wholly: known lanes, defaults within their ranges, handles that move what is there', () => {
+    expect(e.type).toBe(type);
+    expect(e.lanes.every((l) => lanes.includes(l))).toBe(true);
+    for (const [name, p] of Object.entries(e.params)) {
+      expect(p.title.length).toBeGreaterThan(1);
+      if (typeof p.default === 'number' && p.range)
+        expect([name, p.default >= p.range[0] && p.default <= p.range[1]]).toEqual([name, true]);
+      if (p.of) expect(p.of).toContain(p.default);
+      if (p.kind === 'colour') expect(p.default).toMatch(/^#[0-9a-f]{6}$/);
+      if (p.when) expect(e.params[p.when.param]!.of).toEqual(expect.arrayContaining([...p.when.is]));
+      // A length or an angle without a unit could not be read.
+      if (['length', 'angle', 'share', 'point'].includes(p.kind)) expect(p.unit).toBeTruthy();
+    }
+    for (const h of e.handles ?? [])
+      for (const key of ['moves', 'sets', 'turns', 'stretches', 'about'] as const)
+        if (key in h) expect(Object.keys(e.params)).toContain((h as Record<string, string>)[key]);
+    for (const name of e.history?.uses ?? []) expect(Object.keys(e.params)).toContain(name);
+  });
+  test.each(sizes)(
+    'gives finite pictures of the right size at %i x %i, at every end of every parameter, with and without a mount',
+    (width, height) => {
+      for (const stored of variants(e))
+        for (const mount of [pose, null]) {
+          for (const [name, raster] of rasters(run(e, stored, width, height, mount))) {
+            expect([name, raster.width, raster.height]).toEqual([name, width, height]);
+            for (const v of raster.data) if (!Number.isFinite(v)) throw new Error(`${name} holds ${v} with ${JSON.stringify(stored)}`);
+          }
+          arena.reset();
+        }
+    },
+  );
+  test('the same values give the same bits', () => {
+    const bits = () =>
+      rasters(run(e, defaultsOf(e.params), 64, 48, pose)).map(([name, r]) => [
+        name,
+        Buffer.from(new Float32Array(r.data).buffer).toString('base64'),
+      ]);
+    const first = bits();
+    arena.reset();
+    expect(bits()).toEqual(first);
+  });
+});
+
+test('values: shares become 0..1, colours linear, lengths and points follow the draft size; curves win over plain values', () => {
+  const params = effects.glow!.params,
+    stored = { ...defaultsOf(params), reach: 100, strength: 50, tint: '#808080', place: [10, -4] as [number, number] };
+  const v = valuesAt(
+    params,
+    stored,
+    {
+      strength: {
+        points: [
+          { frame: 0, value: 0, ease: 'linear' },
+          { frame: 10, value: 100, ease: 'linear' },
+        ],
+      },
+    },
+    5,
+    0.5,
+  ) as Record<string, unknown>;
+  expect(v).toMatchObject({ reach: 50, strength: 0.5, place: [5, -2] });
+  expect((v.tint as number[])[0]).toBeCloseTo(0.21586, 4);
+  expect(linearColour('#ff0000')).toEqual([1, 0, 0]);
+  expect(storedAt('place', [1, 2], { 'place.y': { points: [{ frame: 0, value: 9, ease: 'hold' }] } }, 3)).toEqual([1, 9]);
+});
+
+test('a glow on a mount has its middle on the mount, to a hundredth of a pixel, wherever that lies', () => {
+  const e = effects.glow!;
+  for (const at of [
+    [32.37, 24.81],
+    [30, 20.5],
+  ] as const) {
+    const { light } = run(e, { ...defaultsOf(e.params), reach: 8 }, 64, 48, { ...pose, x: at[0], y: at[1] });
+    let mass = 0,
+      x = 0,
+      y = 0;
+    for (let p = 0; p < 64 * 48; p++) {
+      const v = light!.data[p * 4]!;
+      mass += v;
+      x += v * ((p % 64) + 0.5);
+      y += v * (Math.floor(p / 64) + 0.5);
+    }
+    expect(Math.hypot(x / mass - at[0], y / mass - at[1])).toBeLessThan(0.02);
+    arena.reset();
+  }
+});
+
+test('a displacement moves no pixel further than its strength and pulls no black in', () => {
+  const e = effects.displace!,
+    width = 64,
+    height = 48;
+  for (const by of ['heat haze', 'ripple'] as const)
+    for (const edge of ['mirror', 'hold'] as const) {
+      const below = arena.takePicture(width, height);
+      for (let p = 0; p < width * height; p++) below.data.set([(p % width) + 0.5, Math.floor(p / width) + 0.5, 1, 1], p * 4);
+      const v = valuesAt(e.params, { ...defaultsOf(e.params), by, edge, strength: 5, size: 11, radius: 0 }, {}, 0, 1);
+      const { changed } = e.render(draw(width, height), v as never, { below, mount: pose } as never, undefined as never);
+      let most = 0;
+      for (let y = 6; y < height - 6; y++)
+        for (let x = 6; x < width - 6; x++) {
+          const o = (y * width + x) * 4;
+          most = Math.max(most, Math.hypot(changed!.data[o]! - x - 0.5, changed!.data[o + 1]! - y - 0.5));
+        }
+      expect(most).toBeGreaterThan(1.5);
+      expect(most).toBeLessThanOrEqual(5 * 1.41);
+      for (let p = 0; p < width * height; p++) expect(changed!.data[p * 4 + 2]).toBeCloseTo(1, 5);
+      arena.reset();
+    }
+});

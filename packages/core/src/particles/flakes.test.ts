@@ -1,0 +1,186 @@
+import { newPicture, newPlane, type Plane } from '../image';
+import { drawFlakes, type FlakeLook } from './drawFlakes';
+import { bornAt, CELL, joinFlakes, moveFlakes, newFlakes, type AirOptions, type BirthOptions, type Flakes } from './flakes';
+
+const matte = (width = 40, height = 30): Plane => {
+  const plane = newPlane(width, height);
+  plane.data.fill(1);
+  return plane;
+};
+const colours = (width = 40, height = 30) => {
+  const picture = newPicture(width, height);
+  for (let i = 0; i < picture.data.length; i++) picture.data[i] = [0.5, 0.25, 0.125, 1][i % 4]!;
+  return picture;
+};
+/** Order along x over the whole width. */
+const birth = (more: Partial<BirthOptions> = {}): BirthOptions => ({
+  seed: 3,
+  frame: 1001,
+  density: 10,
+  reached: [-1, 2],
+  order: (x) => x / 160,
+  life: 40,
+  lifeVariation: 0.3,
+  kick: 1,
+  ...more,
+});
+const air = (more: Partial<AirOptions> = {}): AirOptions => ({
+  seed: 3,
+  frame: 1001,
+  pixelsPerMetre: 200,
+  framesPerSecond: 24,
+  wind: 0,
+  windDirection: 0,
+  turbulence: 0,
+  settle: 0.5,
+  eddy: 0.4,
+  churn: 0.6,
+  cling: 0,
+  ...more,
+});
+const total = (speed: number, density = 10) => {
+  let n = 0;
+  for (let reached = -0.2, frame = 1; reached < 1.2; reached += speed, frame++)
+    n += bornAt(matte(), colours(), birth({ density, frame, reached: [reached, reached + speed] })).count;
+  return n;
+};
+
+test('as many are born as the area that vanished asks for, however fast the front moves', () => {
+  // 160 x 120 px at 10 for each 100 px².
+  for (const speed of [0.01, 0.04, 0.2, 1.4]) expect(Math.abs(total(speed) / 1920 - 1)).toBeLessThan(0.06);
+  expect(Math.abs(total(0.04, 20) / 3840 - 1)).toBeLessThan(0.06);
+  const half = matte();
+  half.data.fill(0.5);
+  expect(Math.abs(bornAt(half, colours(), birth()).count / 960 - 1)).toBeLessThan(0.06);
+});
+
+test('nothing is born where the front stands still or runs back, or outside the matte', () => {
+  expect(bornAt(matte(), colours(), birth({ reached: [0.5, 0.5] })).count).toBe(0);
+  expect(bornAt(matte(), colours(), birth({ reached: [0.5, 0.2] })).count).toBe(0);
+  expect(bornAt(newPlane(40, 30), colours(), birth()).count).toBe(0);
+});
+
+test('a higher rate and another matte leave the particles that were there as they were', () => {
+  const ids = (f: Flakes) => new Set(f.id.subarray(0, f.count));
+  const few = bornAt(matte(), colours(), birth({ density: 6 })),
+    many = bornAt(matte(), colours(), birth({ density: 18 })),
+    all = ids(many);
+  for (const id of ids(few)) expect(all.has(id)).toBe(true);
+  const place = new Map(Array.from({ length: many.count }, (_, i) => [many.id[i]!, [many.x[i]!, many.y[i]!, many.life[i]!]]));
+  for (let i = 0; i < few.count; i++) expect([few.x[i]!, few.y[i]!, few.life[i]!]).toEqual(place.get(few.id[i]!));
+});
+
+test('a flake begins in its cell with the colour of the pixel that it leaves', () => {
+  const born = bornAt(matte(), colours(), birth());
+  for (let i = 0; i < born.count; i += 37) {
+    expect([born.red[i], born.green[i], born.blue[i]]).toEqual([0.5, 0.25, 0.125]);
+    expect(born.x[i]! >= 0 && born.x[i]! < 40 * CELL && born.y[i]! >= 0 && born.y[i]! < 30 * CELL).toBe(true);
+  }
+});
+
+const one = (id = 77): Flakes => {
+  const f = newFlakes(1, 1);
+  f.id[0] = id;
+  f.x[0] = 100;
+  f.y[0] = 50;
+  f.life[0] = 1000;
+  return f;
+};
+
+test('in still air a flake falls as its settling speed says: v = vs (1 - exp(-g t / vs))', () => {
+  // Two settings that differ only in scale fall alike in metres: weight follows the height of the subject.
+  const fallen = (pixelsPerMetre: number, settle: number) => {
+    let f = one();
+    for (let n = 0; n < 48; n++) f = moveFlakes(f, air({ pixelsPerMetre, settle, frame: 1001 + n }));
+    return { metres: (f.y[0]! - 50) / pixelsPerMetre, speed: (f.vy[0]! / pixelsPerMetre) * 24, x: f.x[0]! };
+  };
+  const small = fallen(100, 0.5),
+    large = fallen(400, 0.5),
+    light = fallen(100, 0.2);
+  expect(large.metres).toBeCloseTo(small.metres, 4);
+  expect(small.x).toBeCloseTo(100, 6);
+  // Each flake is between 0.6 and 1.4 of the usual weight; it has reached that speed after two seconds.
+  const heavy = small.speed / 0.5;
+  expect(heavy).toBeGreaterThan(0.6);
+  expect(heavy).toBeLessThan(1.4);
+  expect(light.speed).toBeCloseTo(0.2 * heavy, 3);
+  // Way of the closed form after the time T, once it is free (over the first 9 frames the air takes hold of it).
+  expect(small.metres).toBeLessThan(0.5 * heavy * 2);
+  expect(small.metres).toBeGreaterThan(0.5 * heavy * (2 - 0.35));
+});
+
+test('wind carries where it blows to; turbulence alone carries nobody away on average', () => {
+  let f = bornAt(matte(), colours(), birth({ kick: 0 })),
+    g = f;
+  const mean = (a: Flakes, key: 'x' | 'y') => a[key].subarray(0, a.count).reduce((n, v) => n + v, 0) / a.count;
+  const x0 = mean(f, 'x'),
+    y0 = mean(f, 'y');
+  for (let n = 0; n < 20; n++) {
+    f = moveFlakes(f, air({ wind: 2, windDirection: -90, settle: 0.02, frame: 1001 + n }));
+    g = moveFlakes(g, air({ turbulence: 0.6, settle: 0.02, frame: 1001 + n }));
+  }
+  expect(mean(f, 'y') - y0).toBeLessThan(-100);
+  expect(Math.abs(mean(f, 'x') - x0)).toBeLessThan(1);
+  expect(Math.abs(mean(g, 'x') - x0)).toBeLessThan(12);
+});
+
+test('each dies at its own age, and others keep their places and order', () => {
+  const f = bornAt(matte(), colours(), birth({ life: 10, lifeVariation: 0.5 }));
+  let now = f;
+  for (let n = 0; n < 8; n++) now = moveFlakes(now, air({ frame: 1001 + n }));
+  expect(now.count).toBeGreaterThan(f.count * 0.4);
+  expect(now.count).toBeLessThan(f.count * 0.9);
+  const order = [...f.id.subarray(0, f.count)].filter((id) => now.id.subarray(0, now.count).includes(id));
+  expect([...now.id.subarray(0, now.count)]).toEqual(order);
+  expect(joinFlakes(now, one(5)).id[now.count]).toBe(5);
+});
+
+describe('drawing', () => {
+  const look = (more: Partial<FlakeLook> = {}): FlakeLook => ({
+    seed: 1,
+    scale: 1,
+    size: 4,
+    sizeVariation: 0,
+    paleness: 0,
+    pale: [1, 1, 1],
+    ember: 0,
+    emberColour: [1, 0.5, 0.2],
+    beat: 0.8,
+    side: 'front',
+    lit: () => 1,
+    ...more,
+  });
+  const light = (f: Flakes, l: FlakeLook, width = 160, height = 120) => {
+    const out = newPicture(width, height);
+    drawFlakes(f, l, out);
+    return out;
+  };
+  const coverage = (p: { data: ArrayLike<number> }) => Array.from(p.data).reduce((n, v, i) => (i % 4 === 3 ? n + v : n), 0);
+  const flakes = () => {
+    let f = bornAt(matte(), colours(), birth({ density: 3 }));
+    for (let n = 0; n < 4; n++) f = moveFlakes(f, air({ frame: 1001 + n }));
+    return f;
+  };
+  test('each stands on one side of the subject; both sides are used', () => {
+    const f = flakes(),
+      front = coverage(light(f, look())),
+      behind = coverage(light(f, look({ side: 'behind' })));
+    expect(behind / (front + behind)).toBeGreaterThan(0.25);
+    expect(behind / (front + behind)).toBeLessThan(0.5);
+  });
+  test('a draft covers the same share of the picture', () => {
+    const f = flakes(),
+      full = coverage(light(f, look())) / (160 * 120),
+      half = coverage(light(f, look({ scale: 0.5 }), 80, 60)) / (80 * 60);
+    expect(Math.abs(half / full - 1)).toBeLessThan(0.15);
+  });
+  test('values stay finite and premultiplied, at odd sizes and off the picture', () => {
+    const f = flakes();
+    f.x[0] = NaN;
+    f.x[1] = 1e9;
+    f.y[2] = -1e9;
+    const p = light(f, look({ size: 60, ember: 4, paleness: 1 }), 33, 7);
+    expect(p.data.every((v) => Number.isFinite(v))).toBe(true);
+    for (let i = 3; i < p.data.length; i += 4) expect(p.data[i]! >= 0 && p.data[i]! <= 1 + 1e-5).toBe(true);
+  });
+});
