@@ -57,24 +57,28 @@ export function useFrame(view: View): { shown: Shown | null; error: string | nul
   useEffect(() => {
     if (dragging) return;
     const v = JSON.parse(key) as View;
-    let stopped = false;
+    let stopped = false,
+      running = 0;
+    const asked = new Set<number>();
+    // Frames on from the playhead first, then those before it; never more at a time than there are workers, so that a nudge does not
+    // wait long, and each once: a frame that failed is not asked for again until something changes.
     const ahead = () => {
-      if (stopped) return;
       const { shot, frame: now } = useShot.getState();
-      if (!shot) return;
-      // Frames on from the playhead first, then those before it; a few at a time, so that a nudge never waits long.
-      const order: number[] = [];
-      for (let f = now + 1; f <= shot.last; f++) order.push(f);
-      for (let f = shot.first; f < now; f++) order.push(f);
-      let asked = 0;
+      if (stopped || !shot) return;
+      const order = [
+        ...Array.from({ length: shot.last - now }, (_, i) => now + 1 + i),
+        ...Array.from({ length: now - shot.first }, (_, i) => shot.first + i),
+      ];
       for (const f of order) {
-        if (asked >= workers().size) break;
-        if (frameCache.has(shot, f, v)) continue;
-        asked++;
-        frameCache.request(shot, f, v, AHEAD).then(
-          () => setTimeout(ahead),
-          () => undefined,
-        );
+        if (running >= workers().size) return;
+        if (asked.has(f) || frameCache.has(shot, f, v)) continue;
+        asked.add(f);
+        running++;
+        const over = () => {
+          running--;
+          setTimeout(ahead);
+        };
+        frameCache.request(shot, f, v, AHEAD).then(over, over);
       }
     };
     const timer = setTimeout(ahead, 350);
