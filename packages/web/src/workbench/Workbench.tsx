@@ -1,6 +1,6 @@
 import { CircleQuestionMark, Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useHotkeys, type Options } from 'react-hotkeys-hook';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { Link, NavLink, useNavigate, useParams } from 'react-router';
 import { clock } from '@wraithos/core/time';
@@ -191,12 +191,17 @@ function Header({ step, onHelp }: { step: Step; onHelp(): void }) {
   );
 }
 
+/** Keys of the workbench. The playhead is a slider, and every key works while it has the focus. */
+function useKey(keys: string, work: (event: KeyboardEvent) => void, more: Options = {}): void {
+  useHotkeys(keys, work, { enableOnFormTags: ['slider'], ...more });
+}
+
 function useShortcuts(onHelp: () => void) {
   const step = (by: number) => {
     const s = useShot.getState();
     s.set({ playing: false, frame: s.frame + by });
   };
-  useHotkeys(
+  useKey(
     'space',
     (event) => {
       if (event.type === 'keydown') return;
@@ -206,33 +211,33 @@ function useShortcuts(onHelp: () => void) {
     },
     { preventDefault: true, keydown: true, keyup: true },
   );
-  useHotkeys('left', () => step(-1));
-  useHotkeys('right', () => step(1));
-  useHotkeys('shift+left', () => step(-10));
-  useHotkeys('shift+right', () => step(10));
-  useHotkeys('home', () => {
+  useKey('left', () => step(-1));
+  useKey('right', () => step(1));
+  useKey('shift+left', () => step(-10));
+  useKey('shift+right', () => step(10));
+  useKey('home', () => {
     const s = useShot.getState();
     if (s.shot) s.set({ frame: s.shot.first });
   });
-  useHotkeys('end', () => {
+  useKey('end', () => {
     const s = useShot.getState();
     if (s.shot) s.set({ frame: s.shot.last });
   });
-  useHotkeys('mod+z', () => useShot.getState().undo(), { preventDefault: true });
-  useHotkeys('mod+shift+z', () => useShot.getState().redo(), { preventDefault: true });
-  useHotkeys('q', () => {
+  useKey('mod+z', () => useShot.getState().undo(), { preventDefault: true });
+  useKey('mod+shift+z', () => useShot.getState().redo(), { preventDefault: true });
+  useKey('q', () => {
     const s = useShot.getState();
     if (s.shot) s.edit(addCue(freshId(s.shot.cues, 'q'), 'Cue', s.frame));
   });
-  useHotkeys('escape', () => useShot.getState().set({ tool: { kind: 'none' } }));
-  useHotkeys('delete', () => {
+  useKey('escape', () => useShot.getState().set({ tool: { kind: 'none' } }));
+  useKey('delete', () => {
     const s = useShot.getState();
     if (s.selection?.kind === 'row') {
       s.edit(removeRow(s.selection.id));
       s.set({ selection: null });
     }
   });
-  useHotkeys(
+  useKey(
     'mod+shift+d',
     () => {
       const s = useShot.getState();
@@ -244,5 +249,5 @@ function useShortcuts(onHelp: () => void) {
     },
     { preventDefault: true },
   );
-  useHotkeys('shift+slash', onHelp);
+  useKey('shift+slash', onHelp);
 }
