@@ -17,7 +17,7 @@ const options = (root: string) => ({
   webFolder: null,
   workerFile: join(process.cwd(), 'dist', 'server', 'renderWorker.mjs'),
   demoFolder: null,
-  log: (error: unknown) => unexpected.push(error),
+  log: (error: unknown) => unexpected.push((error as Error).stack ?? error),
 });
 let root = '',
   app: Opened,
@@ -464,7 +464,9 @@ test('an edit of a clip that the server does not hold is stored, and its picture
   };
   expect((await save(id, addClip(clip, 'c1'))).status).toBe(200);
   const job = (await api().post('/api/jobs').send({ shot: id, format: 'png', first: 1001, last: 1001 })).body as { id: string };
-  expect((await over(job.id)).message).toMatch(/its frames are not in the store; bring the file in again/);
+  expect((await over(job.id)).message).toMatch(
+    /^The clip "gone" cannot be read: its frames are not in the store; bring the file in again\.$/,
+  );
   expect((await save(id, setValue('r9', 'reach', 1)).catch((error: Error) => error)) instanceof TypeError).toBe(true);
 });
 

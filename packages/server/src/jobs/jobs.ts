@@ -33,7 +33,8 @@ export function jobSummary(job: JobRow, left: number | null = null) {
 
 /** Long work, kept in the database: one of each kind at a time, in order. What a restart interrupts goes on after it. */
 export class Jobs {
-  private readonly running = new Map<string, AbortController>();
+  /** Jobs under way, with how far they are: the database is told only when they end. */
+  private readonly running = new Map<string, { control: AbortController; job: JobRow; left: number | null }>();
   private readonly busy = new Set<JobRow['kind']>();
   private stopped = false;
   private ends: Promise<void>[] = [];
@@ -79,10 +80,18 @@ export class Jobs {
   async get(id: string): Promise<JobRow> {
     const job = await this.repository.findOneBy({ id });
     if (!job) throw notFound('This job');
-    return job;
+    return this.asItStands(job);
   }
-  list(shotId?: string): Promise<JobRow[]> {
-    return this.repository.find({ where: shotId ? { shotId } : {}, order: { created: 'DESC' }, take: 50 });
+  async list(shotId?: string): Promise<JobRow[]> {
+    const jobs = await this.repository.find({ where: shotId ? { shotId } : {}, order: { created: 'DESC' }, take: 50 });
+    return jobs.map((job) => this.asItStands(job));
+  }
+  private asItStands(job: JobRow): JobRow {
+    return this.running.get(job.id)?.job ?? job;
+  }
+  /** What pages see of a job, with the time left where it runs. */
+  summary(job: JobRow) {
+    return jobSummary(job, this.running.get(job.id)?.left ?? null);
   }
 
   /** Ends a job that waits or runs; what it finished stays. */
@@ -91,7 +100,7 @@ export class Jobs {
     if (job.state !== 'waiting' && job.state !== 'running') throw new Problem(409, 'job-over', 'This job is over already.');
     const running = this.running.get(id);
     if (running) {
-      running.abort('cancelled');
+      running.control.abort('cancelled');
       return { ...job, message: 'stopping' };
     }
     Object.assign(job, { state: 'cancelled', updated: new Date() });
@@ -120,7 +129,8 @@ export class Jobs {
   private async run(job: JobRow): Promise<void> {
     const control = new AbortController(),
       begun = Date.now();
-    this.running.set(job.id, control);
+    const live = { control, job, left: null as number | null };
+    this.running.set(job.id, live);
     const save = async (change: Partial<JobRow>) => {
       Object.assign(job, change, { updated: new Date() });
       await this.repository.save(job);
@@ -136,7 +146,8 @@ export class Jobs {
       if (now - told < TELL_EVERY_MS && done < total) return;
       told = now;
       const rate = (done - doneBefore) / Math.max(1, now - begun);
-      this.tell(job, rate > 0 ? (total - done) / rate / 1000 : null);
+      live.left = rate > 0 ? (total - done) / rate / 1000 : null;
+      this.tell(job, live.left);
     };
     try {
       const result = await this.workers[job.kind]({ job, signal: control.signal, progress });
@@ -147,7 +158,8 @@ export class Jobs {
       if (control.signal.aborted) await save({ state: 'cancelled', message: 'Cancelled; what was finished is kept.' });
       else {
         await save({ state: 'failed', message: (error as Error).message.slice(0, 900) });
-        if (!(error instanceof Error) || error.name !== 'Error') this.services.log(error);
+        // What was expected has been said in words; only a mistake of the program's own is worth the log.
+        if ((error as Error).name !== 'Error') this.services.log(error);
       }
     } finally {
       this.running.delete(job.id);
@@ -158,7 +170,7 @@ export class Jobs {
   /** Stops without marking anything: running jobs go on after the next start. */
   async close(): Promise<void> {
     this.stopped = true;
-    for (const control of this.running.values()) control.abort('shutdown');
+    for (const { control } of this.running.values()) control.abort('shutdown');
     await Promise.allSettled(this.ends);
   }
 }

@@ -13,7 +13,9 @@ export default async function draw(task: RenderTask & { port: MessagePort }) {
   const sources = {
     frame: (clip: { media: object; name: string }, frame: number) => {
       if (!('hash' in clip.media)) throw new Error(`The clip "${clip.name}" is not in the store.`);
-      return frames.codes(clip.media.hash as string, frame);
+      return frames.codes(clip.media.hash as string, frame).catch((error: Error) => {
+        throw new Error(`The clip "${clip.name}" cannot be read: ${error.message}.`);
+      });
     },
     samples: (hash: string) => blobs.get(hash),
   };

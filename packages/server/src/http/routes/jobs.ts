@@ -2,7 +2,6 @@ import { join } from 'node:path';
 import { Router } from 'express';
 import { z } from 'zod';
 import { renderFolder, renderFormats } from '../../jobs/renderJob';
-import { jobSummary } from '../../jobs/jobs';
 import type { Services } from '../../services';
 import { findShot } from '../../shots';
 import { check, Problem } from '../problem';
@@ -19,10 +18,10 @@ export function jobRoutes(services: Services): Router {
   const router = Router();
   router.get('/jobs', async (request, response) => {
     const { shot } = check(z.object({ shot: z.string().optional() }), request.query);
-    response.json((await services.jobs.list(shot)).map((job) => jobSummary(job)));
+    response.json((await services.jobs.list(shot)).map((job) => services.jobs.summary(job)));
   });
   router.get('/jobs/:id', async (request, response) => {
-    response.json(jobSummary(await services.jobs.get(request.params.id)));
+    response.json(services.jobs.summary(await services.jobs.get(request.params.id)));
   });
   router.post('/jobs', async (request, response) => {
     const body = check(renderBody, request.body),
@@ -43,10 +42,10 @@ export function jobRoutes(services: Services): Router {
       row.id,
       last - first + 1,
     );
-    response.status(202).json(jobSummary(job));
+    response.status(202).json(services.jobs.summary(job));
   });
   router.delete('/jobs/:id', async (request, response) => {
-    response.json(jobSummary(await services.jobs.cancel(request.params.id)));
+    response.json(services.jobs.summary(await services.jobs.cancel(request.params.id)));
   });
   router.get('/jobs/:id/file', async (request, response) => {
     const job = await services.jobs.get(request.params.id),

@@ -6,7 +6,6 @@ import multer from 'multer';
 import { z } from 'zod';
 import { isStillName, MediaError, orderSequence, samplesSchema } from '@wraithos/runtime';
 import type { Services } from '../../services';
-import { jobSummary } from '../../jobs/jobs';
 import { check, Problem } from '../problem';
 
 const LARGEST_FILE = 8 * 2 ** 30,
@@ -63,7 +62,7 @@ export function mediaRoutes(services: Services): Router {
         name = order[0]!.replace(/\d+(\D*)$/, '').replace(/[._-]+$/, '') || 'sequence';
       }
       const job = await services.jobs.add('import', `Bring in ${name}`, { path, folder, name }, null, 0);
-      response.status(202).json(jobSummary(job));
+      response.status(202).json(services.jobs.summary(job));
     } catch (error) {
       await rm(folder, { recursive: true, force: true });
       throw error;

@@ -1,0 +1,195 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+
+const media = join(process.cwd(), 'packages', 'demo', 'media', 'TW_010');
+let folder = '';
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), 'wraithos-cli-'));
+});
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+/** Runs `wraith` as a person does, standing in the test's folder. */
+function wraith(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(process.cwd(), 'scripts', 'wraith.mjs'), ...args], {
+    encoding: 'utf8',
+    env: { ...process.env, INIT_CWD: folder, WRAITH_CACHE: join(folder, 'cache') },
+  });
+  return { status, json: () => JSON.parse(stdout) as Record<string, never>, stdout, error: stderr.trim() };
+}
+/** A short sequence: a bright square that moves 3 px a frame before a still wall, and the wall alone. */
+async function sequence(): Promise<void> {
+  const wall = (x: number, y: number) => 60 + ((x * 7 + y * 13) % 31);
+  const draw = (left: number | null) => {
+    const data = new Uint8Array(96 * 64 * 3);
+    for (let y = 0; y < 64; y++)
+      for (let x = 0; x < 96; x++) {
+        const inside = left !== null && x >= left && x < left + 20 && y >= 20 && y < 44;
+        data.set(inside ? [220 - ((x - left) % 5) * 9, 120 + ((y * 3) % 40), 40] : [wall(x, y), wall(x, y), wall(x, y)], (y * 96 + x) * 3);
+      }
+    return sharp(data, { raw: { width: 96, height: 64, channels: 3 } }).png();
+  };
+  await mkdir(join(folder, 'take'));
+  for (let f = 0; f < 12; f++) await draw(6 + 5 * f).toFile(join(folder, 'take', `take.${String(f).padStart(3, '0')}.png`));
+  await draw(null).toFile(join(folder, 'clean.png'));
+}
+
+test('help, unknown verbs and bad use: words, and the right exit', () => {
+  expect(wraith('--help')).toMatchObject({ status: 0, stdout: expect.stringContaining('wraith render <shot.json>') });
+  for (const verb of ['new', 'probe', 'track', 'matte', 'plate', 'render', 'check'])
+    expect(wraith(verb, '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining(`wraith ${verb}`) });
+  expect(wraith()).toMatchObject({ status: 2 });
+  expect(wraith('paint')).toMatchObject({ status: 2, error: 'wraith: There is no verb "paint". See wraith --help.' });
+  expect(wraith('bundle')).toMatchObject({ status: 2, error: 'wraith: bundle is not built yet.' });
+  expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
+  expect(wraith('track', 'x.mp4', '--at', '1,2', '--mode', 'plane')).toMatchObject({
+    status: 2,
+    error: 'wraith: --mode plane is not built yet.',
+  });
+  expect(wraith('render', 'x.json', '--out', 'o', '--format', 'exr')).toMatchObject({
+    status: 2,
+    error: 'wraith: --format exr is not built yet.',
+  });
+  expect(wraith('render', 'x.json', '--out', 'o', '--colour')).toMatchObject({ status: 2 });
+  expect(wraith('probe', 'nowhere.mp4')).toMatchObject({ status: 1, error: 'wraith: nowhere.mp4: there is no such file or folder' });
+  expect(wraith('check', 'nowhere.json').status).toBe(1);
+});
+
+describe('from media to a film', () => {
+  beforeAll(sequence);
+  test('probe', () => {
+    expect(wraith('probe', 'take').json()).toEqual({
+      width: 96,
+      height: 64,
+      frames: 12,
+      frameRate: { num: 24, den: 1 },
+      alpha: false,
+      bitDepth: 8,
+      codec: 'png',
+    });
+    expect(wraith('probe', join(media, 'performance.mp4')).json()).toMatchObject({ width: 1280, height: 720, frames: 96, codec: 'h264' });
+  });
+  test('track: one sample for every frame, each where the square went', () => {
+    const result = wraith(
+      'track',
+      'take',
+      '--at',
+      '16,32',
+      '--pattern',
+      '21',
+      '--search',
+      '41',
+      '--out',
+      'track.json',
+    ).json() as unknown as { mode: string; samples: { frame: number; x: number; y: number; state: string }[] };
+    expect([result.mode, result.samples.length]).toEqual(['point', 12]);
+    for (const s of result.samples) {
+      expect([s.frame, s.state === 'good' || s.state === 'keyed']).toEqual([s.frame, true]);
+      expect(Math.hypot(s.x - 16 - 5 * s.frame, s.y - 32)).toBeLessThan(0.3);
+    }
+    expect(existsSync(join(folder, 'track.json'))).toBe(true);
+  });
+  test('matte by difference and by chroma: 16-bit grey pictures', async () => {
+    expect(wraith('matte', 'take', '--difference', 'clean.png', '--smooth', '0', '--out', 'mattes').json()).toEqual({
+      out: 'mattes',
+      frames: 12,
+    });
+    const files = await readdir(join(folder, 'mattes'));
+    expect(files).toHaveLength(12);
+    const meta = await sharp(join(folder, 'mattes', files[0]!)).metadata();
+    expect([meta.depth, meta.channels, meta.width]).toEqual(['ushort', 1, 96]);
+    const { data } = await sharp(join(folder, 'mattes', files[2]!))
+      .toColourspace('grey16')
+      .raw({ depth: 'ushort' })
+      .toBuffer({ resolveWithObject: true });
+    const values = new Uint16Array(data.buffer, data.byteOffset, data.byteLength / 2);
+    expect([values[32 * 96 + 26], values[32 * 96 + 5], values[5 * 96 + 26]]).toEqual([65535, 0, 0]);
+    expect(wraith('matte', 'take', '--chroma', '#3c3c3c', '--out', 'keyed').status).toBe(0);
+    expect(wraith('matte', 'take', '--difference', 'clean.png', '--chroma', '#00b140', '--out', 'm').status).toBe(2);
+    expect(wraith('matte', 'take', '--luma', '0.1,0.5', '--out', 'm')).toMatchObject({
+      status: 2,
+      error: 'wraith: --luma is not built yet.',
+    });
+  });
+  test('plate: the wall without the square', async () => {
+    expect(wraith('plate', 'take', '--out', 'built.png').status).toBe(0);
+    const read = (name: string) => sharp(join(folder, name)).removeAlpha().raw().toBuffer();
+    const built = await read('built.png'),
+      clean = await read('clean.png');
+    let off = 0;
+    for (let i = 0; i < built.length; i++) if (built[i] !== clean[i]) off++;
+    expect(off / built.length).toBeLessThan(0.001);
+  });
+  test('new, render and check: an idle shot is its plate; resuming keeps what is there', async () => {
+    expect(wraith('new', '--performance', 'take', '--clean', 'clean.png', '--name', 'square', '--out', 'shot.json').json()).toMatchObject({
+      code: 'square',
+      frames: 12,
+      first: 1001,
+      last: 1012,
+    });
+    const done = wraith('render', 'shot.json', '--frames', '1003-1005', '--format', 'png', '--out', 'out').json();
+    expect(done).toMatchObject({ frames: 3, kept: 0, first: 1003, files: ['1003.png', '1004.png', '1005.png'] });
+    const read = (path: string) => sharp(join(folder, path)).removeAlpha().raw().toBuffer();
+    expect((await read('out/1004.png')).equals(await read('take/take.003.png'))).toBe(true);
+    expect(wraith('render', 'shot.json', '--frames', '1003-1006', '--format', 'png', '--resume', '--out', 'out').json()).toMatchObject({
+      frames: 4,
+      kept: 3,
+    });
+    expect(wraith('render', 'shot.json', '--scale', '1/2', '--frames', '1001', '--out', 'half').status).toBe(0);
+    expect((await sharp(join(folder, 'half', '1001.png')).metadata()).width).toBe(48);
+    expect(wraith('render', 'shot.json', '--frames', '990-995', '--out', 'x')).toMatchObject({
+      status: 2,
+      error: expect.stringContaining('--frames wants A-B within 1001-1012'),
+    });
+    expect(wraith('render', 'shot.json', '--format', 'webm', '--out', 'film.webm').status).toBe(0);
+    expect(wraith('probe', 'film.webm').json()).toMatchObject({ frames: 12, width: 96, height: 64, codec: 'vp9' });
+    expect((await readdir(folder)).filter((n) => n.startsWith('.wraith-'))).toEqual([]);
+  });
+  test('check points at what is wrong, and a broken document is told where', async () => {
+    const shot = JSON.parse(await readFile(join(folder, 'shot.json'), 'utf8')) as {
+      clips: Record<string, unknown>;
+      rows: Record<string, unknown>;
+      subjects: Record<string, unknown>;
+    };
+    expect(wraith('check', 'shot.json').json()).toEqual([]);
+    shot.subjects = {
+      s1: { id: 's1', name: 'Square', clip: 'c1', matte: null, traces: null, mount: null, order: 'a0', metres: 1, pixels: 24 },
+    };
+    shot.rows = {
+      r1: {
+        id: 'r1',
+        name: 'Gone',
+        effect: 'dissolve',
+        version: 1,
+        lane: 'on',
+        subject: 's1',
+        order: 'a0',
+        muted: false,
+        solo: false,
+        opacity: 100,
+        blend: 'normal',
+        cue: null,
+        start: 1001,
+        length: 12,
+        mount: null,
+        matte: null,
+        source: null,
+        values: {},
+        curves: {},
+      },
+    };
+    delete shot.clips.c2;
+    await writeFile(join(folder, 'shot2.json'), JSON.stringify(shot));
+    expect((wraith('check', 'shot2.json').json() as unknown as { id: string }[]).map((c) => c.id)).toEqual(['no-clean-plate', 'no-matte']);
+    await writeFile(join(folder, 'broken.json'), JSON.stringify({ ...shot, last: 5 }));
+    expect(wraith('check', 'broken.json')).toMatchObject({
+      status: 1,
+      error: 'wraith: The shot document is not valid at last: The last frame comes before the first.',
+    });
+    await writeFile(join(folder, 'letter.json'), 'Dear harbour');
+    expect(wraith('render', 'letter.json', '--out', 'x').error).toMatch(/this is not a shot document/);
+  });
+});
