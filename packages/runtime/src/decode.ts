@@ -18,6 +18,9 @@ async function readStill(path: string, info: MediaInfo): Promise<Codes> {
   return { width: got.width, height: got.height, channels: got.channels as 1 | 3 | 4, bits: info.bitDepth, data: values };
 }
 
+/** Longest wait for the next bytes of a film. */
+const STALL_MS = 60_000;
+
 /**
  * All frames of a medium in order, as source codes: ffmpeg with exact flags, the file's own matrix and range, for video; sharp for
  * stills. @throws MediaError where the medium is broken, or ends before the frames that it promised.
@@ -70,12 +73,21 @@ export async function* decode(path: string, info: MediaInfo, signal?: AbortSigna
   finish.catch(() => undefined);
   const stop = () => child.kill('SIGKILL');
   signal?.addEventListener('abort', stop, { once: true });
+  // A film that makes the decoder hang is given up; the clock runs only while we wait for its next bytes.
+  let stalled = false;
+  const watch = () =>
+    setTimeout(() => {
+      stalled = true;
+      stop();
+    }, STALL_MS).unref();
+  let timer = watch();
   const size = info.width * info.height * channels * (deep ? 2 : 1);
   let buffer = Buffer.allocUnsafeSlow(size),
     filled = 0,
     count = 0;
   try {
     for await (const chunk of child.stdout) {
+      clearTimeout(timer);
       let at = 0;
       const piece = chunk as Buffer;
       while (at < piece.length) {
@@ -95,11 +107,14 @@ export async function* decode(path: string, info: MediaInfo, signal?: AbortSigna
         buffer = Buffer.allocUnsafeSlow(size);
         filled = 0;
       }
+      timer = watch();
     }
     if (signal?.aborted) throw new MediaError('cancelled');
+    if (stalled) throw new MediaError(`nothing more of it could be decoded within ${STALL_MS / 1000} s`);
     await finish;
     if (count === 0) throw new MediaError('no frame of it could be decoded');
   } finally {
+    clearTimeout(timer);
     signal?.removeEventListener('abort', stop);
     stop();
   }

@@ -103,6 +103,20 @@ export type Handle<P> =
   | { shape: 'radius'; sets: keyof P & string; about?: keyof P & string }
   | { shape: 'arrow'; turns: keyof P & string; stretches: keyof P & string; about: keyof P & string };
 
+/** What a row has at hand, for the checks of its effect. */
+export interface RowFacts<V> {
+  name: string;
+  clean: boolean;
+  matte: boolean;
+  mount: boolean;
+  values: V;
+}
+/** A problem that an effect can have on a row. */
+export interface EffectCheck<V> {
+  id: string;
+  find(facts: RowFacts<V>): { text: string; fix: string } | null;
+}
+
 export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S = unknown> {
   type: string;
   version: number;
@@ -111,6 +125,12 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
   lanes: readonly Lane[];
   params: P;
   inputs: I;
+  /** It takes its subject apart: gives `removal`, and stands in the lane On. */
+  removes?: boolean;
+  /** What it gives is light: laid on by linear screen, or added. */
+  light?: boolean;
+  /** Where points are counted from on a row without a mount. */
+  origin: 'middle' | 'corner';
   upgrade?(old: Record<string, StoredValue>, version: number): Record<string, StoredValue>;
   /** True where the step may be left out, bit-exact. `at` gives the values at other frames of the row, for what has a past. */
   idle?(v: Values<P>, frameInRow: number, at: (frameInRow: number) => Values<P>): boolean;
@@ -130,6 +150,7 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
   };
   render(draw: Draw, v: Values<P>, read: Read<I>, state: S): Layers;
   handles?: readonly Handle<P>[];
+  checks?: readonly EffectCheck<Values<P>>[];
 }
 
 /** Declares an effect; the types of values and inputs follow from what is written. */

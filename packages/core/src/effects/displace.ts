@@ -10,6 +10,7 @@ export const displace = effect({
   title: 'Displace',
   summary: 'Heat haze or a ripple on the picture below.',
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
+  origin: 'middle',
   params: {
     by: param.choice({ default: 'heat haze', of: ['heat haze', 'ripple'], title: 'Moved by' }),
     strength: param.length({ default: 6, title: 'Strength', range: [0, 200], step: 0.5, help: 'Farthest that a pixel is moved.' }),

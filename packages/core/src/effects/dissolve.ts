@@ -135,6 +135,8 @@ export const dissolve = effect({
   title: 'Dissolve',
   summary: 'The subject comes apart into flakes that take its colours; behind it stands the clean plate.',
   lanes: ['on'],
+  removes: true,
+  origin: 'corner',
   params,
   inputs: {
     plate: { kind: 'plate', title: 'Performance' },
@@ -285,6 +287,28 @@ export const dissolve = effect({
     const light = lightAround(skin, front, draw);
     return { removal, fading: fadingOf(v, arrival, mount, draw), skin, front, behind, light };
   },
+  checks: [
+    {
+      id: 'no-clean-plate',
+      find: ({ clean, name }) =>
+        clean
+          ? null
+          : {
+              text: `${name} removes the subject, but there is no clean plate to show behind it.`,
+              fix: 'Bring one in on Plates and give it the role Clean plate.',
+            },
+    },
+    {
+      id: 'no-matte',
+      find: ({ matte, name }) =>
+        matte
+          ? null
+          : {
+              text: `${name} has no matte of the subject, so nothing can vanish.`,
+              fix: 'Make a matte on Mattes and give it to the subject.',
+            },
+    },
+  ],
   handles: [
     { shape: 'point', moves: 'from' },
     { shape: 'arrow', turns: 'direction', stretches: 'extent', about: 'from' },

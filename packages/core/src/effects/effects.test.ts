@@ -1,3 +1,6 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { effectsDocument } from '../../tools/effectsDocument';
 import { Arena, type Picture, type Plane } from '../image';
 import type { Pose } from '../mounts/mount';
 import {
@@ -195,4 +198,8 @@ test('a displacement moves no pixel further than its strength and pulls no black
       for (let p = 0; p < width * height; p++) expect(changed!.data[p * 4 + 2]).toBeCloseTo(1, 5);
       arena.reset();
     }
+});
+
+test('docs/effects.md says what the descriptions say', () => {
+  expect(readFileSync(join(process.cwd(), 'docs', 'effects.md'), 'utf8')).toBe(effectsDocument());
 });

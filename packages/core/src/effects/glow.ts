@@ -19,6 +19,8 @@ export const glow = effect({
   title: 'Glow',
   summary: 'Light that spreads from a mount, a matte or everything bright, and spills past edges.',
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
+  light: true,
+  origin: 'middle',
   params: {
     from: param.choice({
       default: 'mount',
@@ -92,6 +94,25 @@ export const glow = effect({
     pictures.give(bright);
     return { light };
   },
+  checks: [
+    {
+      id: 'no-mount',
+      find: ({ mount, name, values }) =>
+        mount || values.from !== 'mount'
+          ? null
+          : {
+              text: `${name} shines from a mount, but hangs on nothing.`,
+              fix: 'Choose what it hangs on, or let it shine from a matte or from all.',
+            },
+    },
+    {
+      id: 'no-matte',
+      find: ({ matte, name, values }) =>
+        matte || values.from !== 'matte'
+          ? null
+          : { text: `${name} shines from a matte, and there is none.`, fix: 'Choose a matte, or let it shine from all.' },
+    },
+  ],
   handles: [
     { shape: 'point', moves: 'place' },
     { shape: 'radius', sets: 'reach', about: 'place' },

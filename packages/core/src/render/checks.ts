@@ -2,6 +2,7 @@ import { effects } from '../effects';
 import { correctedSamples } from '../motion/repair';
 import { clipFrame, clipWithRole, rowRange } from '../shot/query';
 import type { Row, Shot } from '../shot/schema';
+import { rowValues } from './effectSteps';
 import type { Tracks } from './sources';
 
 /** A problem that was measured and can be pointed at. `row` or `track` names the place, `fix` says what to do. */
@@ -57,24 +58,20 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
         text: `${row.name} runs from ${first} to ${last}, outside the shot.`,
         fix: 'Drag its range into the shot.',
       });
-    if (row.effect === 'dissolve') {
-      const subject = row.subject ? shot.subjects[row.subject] : undefined;
-      if (!clean)
-        found.push({
-          id: 'no-clean-plate',
-          row: row.id,
-          frame: from,
-          text: `${row.name} removes the subject, but there is no clean plate to show behind it.`,
-          fix: 'Bring one in on Plates and give it the role Clean plate.',
-        });
-      if (!subject?.matte)
-        found.push({
-          id: 'no-matte',
-          row: row.id,
-          frame: from,
-          text: `${row.name} has no matte of the subject, so nothing can vanish.`,
-          fix: 'Make a matte on Mattes and give it to the subject.',
-        });
+    const effect = effects[row.effect],
+      matte = row.source ?? (row.subject ? shot.subjects[row.subject]?.matte : null);
+    if (effect) {
+      const facts = {
+        name: row.name,
+        clean: clean !== undefined,
+        matte: !!matte && matte in shot.mattes,
+        mount: row.mount !== null,
+        values: rowValues(shot, row, from, 1) as never,
+      };
+      for (const check of effect.checks ?? []) {
+        const problem = check.find(facts);
+        if (problem) found.push({ id: check.id, row: row.id, frame: from, ...problem });
+      }
     }
     const mount = row.mount ? shot.mounts[row.mount] : undefined,
       track = mount ? shot.tracks[mount.track] : undefined,

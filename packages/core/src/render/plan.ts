@@ -1,15 +1,17 @@
 import { addDifference, blendOver, mixByMask, screenLight } from '../image/blend';
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
-import type { Layers } from '../effects';
+import { effects, type Layers } from '../effects';
 import { correctedSamples } from '../motion/repair';
 import { mountPose } from '../mounts/mount';
 import { baseClip, clipFrame, clipWithRole, rowsOf, subjectsInOrder, whyNotVisible } from '../shot/query';
 import type { Row, Shot, Subject } from '../shot/schema';
-import type { Step, Value } from './evaluate';
+import { combine } from './combine';
+import type { Step } from './evaluate';
 import { isIdle, layersStep, type Scene } from './effectSteps';
 import { matteStep, type PoseOf } from './matteSteps';
-import { cleanWithGrain, keyOf, plateStep, showClean, sizeOf, type Factor } from './plateSteps';
+import { cleanWithGrain, keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
+import { remainingStep, removedStep, type Part } from './removal';
 import type { Sources, Tracks } from './sources';
 
 export interface PlanInput {
@@ -36,17 +38,6 @@ export function posesOf(shot: Shot, tracks: Tracks): PoseOf {
     return mountPose(corrected, clipFrame(clip, frame), mount.offset);
   };
 }
-
-const combine = (key: string, inputs: Step[], run: (values: Value, arena: Arena) => Picture | Plane, row?: string): Step => ({
-  key: keyOf(
-    key,
-    inputs.map((i) => i.key),
-  ),
-  inputs,
-  keep: 'never',
-  row,
-  run,
-});
 
 /**
  * The picture with a row's layers laid on: blended, kept `within` a body where it stands on one, light on top (which spills past
@@ -80,7 +71,8 @@ function laidOn(
       };
       for (const source of [given.changed, given.layer]) if (source) put(blendOver(source, now, row.blend, opacity, arena));
       if (body && now !== below) put(mixByMask(below, now, body, arena));
-      if (given.light) put(screenLight(given.light, now, opacity, arena));
+      if (given.light)
+        put(row.blend === 'add' ? blendOver(given.light, now, 'add', opacity, arena) : screenLight(given.light, now, opacity, arena));
       if (mask && now !== below) put(mixByMask(below, now, mask, arena));
       return now === below ? copyOf(below, arena) : now;
     },
@@ -148,7 +140,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
 
   // Rows that take subjects apart come first: they decide what stands in the base.
   const subjects = subjectsInOrder(shot),
-    dissolving = new Map<string, { row: Row; layers: Step<Layers> }[]>();
+    dissolving = new Map<string, Part[]>();
   let picture: Step<Picture> = plate,
     behind: Step<Picture> = clean ? plateStep(shot, clean, frame, factor, sources) : plate;
   const remaining = new Map<string, Step<Plane>>();
@@ -157,45 +149,18 @@ export function planFrame(input: PlanInput): Step<Picture> {
     if (!matte) continue;
     let left: Step<Plane> = matteStep(shot, matte, frame, factor, sources, scene.poseOf);
     const parts = rowsOf(shot, 'on', subject.id)
-      .filter((row) => row.effect === 'dissolve' && active(row))
+      .filter((row) => effects[row.effect]?.removes && active(row))
       .map((row) => ({ row, layers: layersStep(scene, row, plate) }));
     if (parts.length) {
       dissolving.set(subject.id, parts);
-      const layers = parts.map((p) => p.layers),
-        keys = layers.length;
-      left = combine('remaining', [left, ...layers], ([m, ...given]: [Plane, ...Layers[]], arena: Arena) => {
-        const out = arena.takePlane(m.width, m.height);
-        out.data.set(m.data);
-        for (const l of given) if (l.removal) for (let p = 0; p < out.data.length; p++) out.data[p]! *= 1 - l.removal.data[p]!;
-        return out;
-      }) as Step<Plane>;
+      left = remainingStep(left, parts);
       if (clean) {
         const traces =
-          subject.traces && shot.mattes[subject.traces]
-            ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.poseOf)
-            : null;
-        const empty = cleanWithGrain(shot, performance, clean, frame, factor, sources);
-        // What remains of the body is no trace: only around it may they fade.
-        picture = combine(
-          `removed ${frame}`,
-          [picture, empty.plate, empty.level, left, ...layers, ...(traces ? [traces] : [])],
-          ([p, c, sigma, body, ...rest]: [Picture, Picture, number[], Plane, ...unknown[]], arena: Arena) => {
-            const mask = arena.takePlane(p.width, p.height),
-              trace = rest[keys] as Plane | undefined;
-            mask.data.fill(0);
-            for (const l of rest.slice(0, keys) as Layers[])
-              for (let i = 0; i < mask.data.length; i++) {
-                const r = Math.max(
-                  l.removal ? l.removal.data[i]! : 0,
-                  trace ? trace.data[i]! * (l.fading ? l.fading.data[i]! : 0) * (1 - body.data[i]!) : 0,
-                );
-                if (r > mask.data[i]!) mask.data[i] = r;
-              }
-            const out = showClean(p, c, sigma, mask, frame, arena);
-            arena.give(mask);
-            return out;
-          },
-        ) as Step<Picture>;
+            subject.traces && shot.mattes[subject.traces]
+              ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.poseOf)
+              : null,
+          empty = cleanWithGrain(shot, performance, clean, frame, factor, sources);
+        picture = removedStep(picture, empty, left, parts, traces, frame);
       }
     }
     remaining.set(subject.id, left);

@@ -141,7 +141,7 @@ export function newRow(
     muted: false,
     solo: false,
     opacity: 100,
-    blend: 'normal',
+    blend: kind.light ? 'screen' : 'normal',
     cue: null,
     start: o.start ?? shot.first,
     length: o.length ?? shot.last - shot.first + 1,

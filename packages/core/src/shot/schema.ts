@@ -3,7 +3,7 @@ import { blendNames } from '../image/blend';
 import { transferNames } from '../image/transfer';
 import { easings } from '../time/curve';
 import { patternPolicies } from '../motion/pointTracker';
-import { lanes } from '../effects/describe';
+import { effects, lanes, valueProblems } from '../effects';
 
 const id = z.string().min(1).max(40);
 const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
@@ -178,7 +178,7 @@ export const shotSchema = z
       );
     for (const o of Object.values(shot.occluders))
       need(has(shot.mattes, o.matte), ['occluders', o.id], 'The occluder names a matte that is not there.');
-    for (const r of Object.values(shot.rows))
+    for (const r of Object.values(shot.rows)) {
       need(
         has(shot.subjects, r.subject) &&
           has(shot.cues, r.cue) &&
@@ -188,6 +188,11 @@ export const shotSchema = z
         ['rows', r.id],
         'The row names something that is not there.',
       );
+      const effect = effects[r.effect];
+      // What is not known here is kept as it is; so is what an older version wrote, until it is brought up to date.
+      if (effect && effect.version === r.version)
+        for (const { path, message } of valueProblems(effect, r.values, r.curves)) need(false, ['rows', r.id, ...path], message);
+    }
   });
 
 export type Shot = z.infer<typeof shotSchema>;
@@ -203,12 +208,24 @@ export type Subject = z.infer<typeof subjectSchema>;
 export type Occluder = z.infer<typeof occluderSchema>;
 export type Row = Omit<z.infer<typeof rowSchema>, 'lane'> & { lane: import('../effects/describe').Lane };
 
+/** Rows of effects that have a newer version here get their values brought up to date, by the effect's own `upgrade`. */
+function upgradeRows(data: unknown): unknown {
+  const rows = (data as { rows?: unknown } | null)?.rows;
+  if (!rows || typeof rows !== 'object') return data;
+  const upgraded = Object.entries(rows as Record<string, Partial<Row>>).map(([id, row]) => {
+    const effect = row && typeof row === 'object' && row.effect ? effects[row.effect] : undefined;
+    if (!effect?.upgrade || typeof row.version !== 'number' || row.version >= effect.version || !row.values) return [id, row];
+    return [id, { ...row, version: effect.version, values: effect.upgrade(row.values, row.version) }];
+  });
+  return { ...(data as object), rows: Object.fromEntries(upgraded) };
+}
+
 /** A shot from unknown data. @throws an Error whose message says where and what, for people. */
 export function readShot(data: unknown): Shot {
   const version = (data as { version?: unknown } | null)?.version;
   if (typeof version === 'number' && version > 1)
     throw new Error(`This shot was made by a newer version (document version ${version}); nothing was changed.`);
-  const result = shotSchema.safeParse(data);
+  const result = shotSchema.safeParse(upgradeRows(data));
   if (result.success) return result.data;
   const issue = result.error.issues[0]!;
   throw new Error(`The shot document is not valid at ${issue.path.join('.') || 'its root'}: ${issue.message}`);

@@ -133,31 +133,47 @@ test('why a row is not visible, in plain words', () => {
 });
 
 describe('reading unknown documents says where and what', () => {
-  const broken = (change: (d: Record<string, never>) => void) => {
-    const d = JSON.parse(JSON.stringify(full())) as Record<string, never>;
-    change(d);
-    return () => readShot(d);
-  };
-  test.each([
-    ['a newer version', (d: any) => (d.version = 7), /newer version \(document version 7\)/], // eslint-disable-line @typescript-eslint/no-explicit-any -- broken on purpose
+  interface Broken {
+    version: number;
+    last: number;
+    mounts: Record<string, { track: string }>;
+    rows: Record<string, { opacity: number; effect: string; values: Record<string, unknown>; curves: Record<string, unknown> }>;
+  }
+  const points = (...at: [number, number][]) => ({ points: at.map(([frame, value]) => ({ frame, value, ease: 'linear' })) });
+  const cases: [string, (d: Broken) => unknown, RegExp][] = [
+    ['a newer version', (d) => (d.version = 7), /newer version \(document version 7\)/],
     [
       'a missing track',
-      (d: any) => (d.mounts[Object.keys(d.mounts)[0]!].track = 't9'),
+      (d) => (d.mounts[Object.keys(d.mounts)[0]!]!.track = 't9'),
       /mounts\.\S+\.track: The mount names a track that is not there/,
-    ], // eslint-disable-line @typescript-eslint/no-explicit-any -- broken on purpose
-    ['an end before the start', (d: any) => (d.last = 900), /at last: The last frame comes before the first/], // eslint-disable-line @typescript-eslint/no-explicit-any -- broken on purpose
+    ],
+    ['an end before the start', (d) => (d.last = 900), /at last: The last frame comes before the first/],
+    ['points out of order', (d) => (d.rows.r2!.curves.progress = points([5, 1], [5, 2])), /rows\.r2\.curves\.progress\.points/],
+    ['an infinite number', (d) => (d.rows.r1!.opacity = Infinity), /rows\.r1\.opacity/],
     [
-      'points out of order',
-      (d: any) =>
-        (d.rows.r2.curves.progress = {
-          points: [
-            { frame: 5, value: 1, ease: 'linear' },
-            { frame: 5, value: 2, ease: 'linear' },
-          ],
-        }),
-      /rows\.r2\.curves\.progress\.points/,
-    ], // eslint-disable-line @typescript-eslint/no-explicit-any -- broken on purpose
-    ['an infinite number', (d: any) => (d.rows.r1.opacity = Infinity), /rows\.r1\.opacity/], // eslint-disable-line @typescript-eslint/no-explicit-any -- broken on purpose
-  ])('%s', (_, change, message) => expect(broken(change as never)).toThrow(message));
+      'a value beyond its range',
+      (d) => (d.rows.r1!.values.reach = 5000),
+      /rows\.r1\.values\.reach: Reach wants a number from 1 to 1200 px/,
+    ],
+    ['a choice that does not exist', (d) => (d.rows.r1!.values.from = 'nowhere'), /Shines from wants one of mount, matte, all/],
+    ['a colour in words', (d) => (d.rows.r1!.values.tint = 'tallow'), /Tint wants a colour such as #ffb05a/],
+    ['a parameter of another effect', (d) => (d.rows.r1!.values.wind = 3), /Glow has no parameter "wind"/],
+    [
+      'a curve of what cannot change over time',
+      (d) => (d.rows.r2!.curves.seed = points([0, 1])),
+      /no parameter "seed" that can change over time/,
+    ],
+    ['a curve beyond the range', (d) => (d.rows.r2!.curves.progress = points([0, 400])), /Progress wants a number from 0 to 100 %/],
+  ];
+  test.each(cases)('%s', (_, change, message) => {
+    const d = JSON.parse(JSON.stringify(full())) as Broken;
+    change(d);
+    expect(() => readShot(d)).toThrow(message);
+  });
   test('no document at all', () => expect(() => readShot(null)).toThrow(/not valid at its root/));
+  test('an effect that is not known here is kept as it is', () => {
+    const d = JSON.parse(JSON.stringify(full())) as Broken;
+    Object.assign(d.rows.r1!, { effect: 'comet', values: { tail: 3 } });
+    expect(readShot(d).rows.r1).toMatchObject({ effect: 'comet', values: { tail: 3 } });
+  });
 });

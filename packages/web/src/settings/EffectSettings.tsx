@@ -20,6 +20,9 @@ import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, ColourField, Fold, NumberField, PairField } from './fields';
 
+/** Ways to lay light on a picture. */
+const lightBlends = ['screen', 'add'] as const;
+
 /** Settings of an effect, built from its own description. */
 export function EffectSettings({ id }: { id: string }) {
   const shot = useDocument(),
@@ -152,7 +155,7 @@ export function EffectSettings({ id }: { id: string }) {
           onChange={(track) => edit(hangRow(id, track || null))}
         />
       )}
-      {usesMatte && row.effect !== 'dissolve' && (
+      {usesMatte && !effect.removes && (
         <ChoiceField
           label="Matte"
           value={row.source ?? ''}
@@ -160,14 +163,21 @@ export function EffectSettings({ id }: { id: string }) {
           onChange={(m) => edit(changeRow(id, { source: m || null }))}
         />
       )}
-      <ChoiceField
-        label="Only inside"
-        value={row.matte ?? ''}
-        {...mattes('everywhere')}
-        onChange={(m) => edit(changeRow(id, { matte: m || null }))}
-      />
-      {row.effect !== 'dissolve' && row.effect !== 'glow' && (
-        <ChoiceField label="Blend" value={row.blend} of={blendNames} onChange={(blend) => edit(changeRow(id, { blend }))} />
+      {!effect.removes && (
+        <>
+          <ChoiceField
+            label="Only inside"
+            value={row.matte ?? ''}
+            {...mattes('everywhere')}
+            onChange={(m) => edit(changeRow(id, { matte: m || null }))}
+          />
+          <ChoiceField
+            label="Blend"
+            value={row.blend}
+            of={effect.light ? lightBlends : blendNames}
+            onChange={(blend) => edit(changeRow(id, { blend }))}
+          />
+        </>
       )}
       <NumberField
         label="Opacity"

@@ -14,7 +14,7 @@ export function EffectOverlay({ space, row, tracks }: { space: Space; row: Row; 
   if (!effect) return null;
   const inRow = frame - rowRange(shot, row)[0],
     pose = row.mount ? posesOf(shot, tracks)(row.mount, frame) : null,
-    mountless = row.effect === 'dissolve' ? [0, 0] : [shot.width / 2, shot.height / 2];
+    mountless = effect.origin === 'corner' ? [0, 0] : [shot.width / 2, shot.height / 2];
   const origin: [number, number] = pose ? [pose.x, pose.y] : (mountless as [number, number]);
   const value = <T extends StoredValue>(name: string): T =>
     storedAt(name, row.values[name] ?? (effect.params[name]!.default as StoredValue), row.curves, inRow) as T;

@@ -1,0 +1,16 @@
+import type { Arena } from '../image/arena';
+import type { Picture, Plane } from '../image/picture';
+import type { Step, Value } from './evaluate';
+import { keyOf } from './plateSteps';
+
+/** A step that follows from its inputs and a name for what is done with them; its value is not worth remembering. */
+export const combine = (key: string, inputs: Step[], run: (values: Value, arena: Arena) => Picture | Plane, row?: string): Step => ({
+  key: keyOf(
+    key,
+    inputs.map((i) => i.key),
+  ),
+  inputs,
+  keep: 'never',
+  row,
+  run,
+});

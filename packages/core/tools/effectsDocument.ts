@@ -1,0 +1,37 @@
+import { effects, type Effect, type Param } from '../src/effects';
+
+const laneWords = {
+  whole: 'Whole picture',
+  foreground: 'Foreground',
+  front: 'Front',
+  on: 'On',
+  behind: 'Behind',
+  background: 'Background',
+};
+
+function usual(p: Param<unknown>): string {
+  return Array.isArray(p.default) ? (p.default as number[]).join(', ') : String(p.default);
+}
+function row(name: string, p: Param<unknown>): string {
+  const range = p.of ? p.of.join(', ') : p.range ? `${p.range[0]} to ${p.range[1]}` : p.kind === 'colour' ? 'colour' : '',
+    when = p.when ? ` Only where ${p.when.param} is ${p.when.is.join(' or ')}.` : '';
+  return `| ${p.title} | \`${name}\` | ${p.unit ?? ''} | ${range} | ${usual(p)} | ${p.curve ? 'yes' : ''} | ${(p.help ?? '') + when} |`;
+}
+function section(e: Effect): string {
+  const inputs = Object.values(e.inputs).map((i) => i.title.toLowerCase() + (i.optional ? ' (if there is one)' : ''));
+  return [
+    `## ${e.title}`,
+    '',
+    `${e.summary} Stands in: ${e.lanes.map((l) => laneWords[l]).join(', ')}. Reads: ${inputs.join(', ')}.${e.history ? ' Has a past: a frame is reached by way of those before it.' : ''}`,
+    '',
+    '| parameter | name | unit | range | usual | over time | |',
+    '|---|---|---|---|---|---|---|',
+    ...Object.entries(e.params).map(([name, p]) => row(name, p)),
+    ...(e.checks?.length ? ['', `Checks: ${e.checks.map((c) => `\`${c.id}\``).join(', ')}.`] : []),
+  ].join('\n');
+}
+
+/** The text of docs/effects.md. */
+export function effectsDocument(): string {
+  return `# Effects\n\nMade by \`npm run docs:effects\` from the effects' own descriptions; a test holds it to them. Lengths are whole-shot pixels, angles degrees clockwise, 0 to the right.\n\n${Object.values(effects).map(section).join('\n\n')}\n`;
+}
