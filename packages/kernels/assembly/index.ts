@@ -7,3 +7,4 @@ export { over, copy } from './over';
 export { blurRows, blurColumns, halve, double } from './blur';
 export { growOnce, rootDifference } from './matte';
 export { mixByMask, addDifference, screenLight } from './mix';
+export { windowProducts } from './correlate';

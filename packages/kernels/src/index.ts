@@ -34,6 +34,7 @@ export interface Kernels {
   mixByMask(before: number, after: number, mask: number, out: number, count: number): void;
   addDifference(base: number, before: number, after: number, weight: number, out: number, count: number): void;
   screenLight(light: number, below: number, opacity: number, out: number, count: number): void;
+  windowProducts(window: number, side: number, pattern: number, rows: number, columns: number, span: number, out: number): void;
 }
 
 let compiled: WebAssembly.Module | undefined;

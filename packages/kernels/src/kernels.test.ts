@@ -9,6 +9,7 @@ import {
   overTwin,
   rootDifferenceTwin,
   screenLightTwin,
+  windowProductsTwin,
 } from './twins';
 
 const memory = new WebAssembly.Memory({ initial: 64, maximum: 32768, shared: true }),
@@ -135,4 +136,20 @@ test('copy moves bytes and nothing beyond them', () => {
     to = floats(10);
   kernels.copy(from.at, to.at, 24);
   expect([...to.data]).toEqual([0, 1, 2, 3, 4, 5, -77, -77, -77, -77]);
+});
+
+test.each([
+  [3, 4, 1],
+  [5, 8, 3],
+  [9, 12, 5],
+  [7, 8, 6],
+])('windowProducts: a pattern of %i rows and %i columns at %i places a side', (rows, columns, span) => {
+  const side = span + columns,
+    window = floats(side * (span + rows) + 4, () => random()),
+    pattern = floats(rows * columns, () => random()),
+    out = floats(span * span),
+    twin = new Float32Array(span * span);
+  kernels.windowProducts(window.at, side, pattern.at, rows, columns, span, out.at);
+  windowProductsTwin(window.data, side, pattern.data, rows, columns, span, twin);
+  expect(bits(out.data)).toEqual(bits(twin));
 });

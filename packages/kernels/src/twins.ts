@@ -87,3 +87,26 @@ export function screenLightTwin(light: Floats, below: Floats, opacity: number, o
     out[i] = i % 4 === 3 || x <= 0 ? y : x <= 1 && y <= 1 ? f(f(x + y) - f(x * y)) : x < y ? y : x;
   }
 }
+
+export function windowProductsTwin(
+  window: Floats,
+  side: number,
+  pattern: Floats,
+  rows: number,
+  columns: number,
+  span: number,
+  out: Floats,
+): void {
+  for (let j = 0; j < span; j++)
+    for (let i = 0; i < span; i++) {
+      // Eight running sums, as the kernel keeps them: two vectors in turn along a row.
+      const sums = new Float32Array(8);
+      for (let r = 0; r < rows; r++)
+        for (let c = 0; c < columns; c++) {
+          const last = columns % 8 && c >= columns - 4 ? c % 4 : c % 8;
+          sums[last] = f(sums[last]! + f(pattern[r * columns + c]! * window[(j + r) * side + i + c]!));
+        }
+      const lane = (k: number) => f(sums[k]! + sums[k + 4]!);
+      out[j * span + i] = f(f(lane(0) + lane(1)) + f(lane(2) + lane(3)));
+    }
+}

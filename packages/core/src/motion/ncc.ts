@@ -1,3 +1,4 @@
+import { Arena } from '../image/arena';
 import type { Plane } from '../image/picture';
 
 /** A square of grey values around a centre: `size` x `size`, odd, row by row. */
@@ -82,6 +83,9 @@ export interface Peak {
   score: number;
 }
 
+/** Working memory of the search, enough for a pattern of 301 px in a search box of 801 px. Made when the first search asks for it. */
+let memory: Arena | null = null;
+
 /**
  * Correlates a pattern with every whole-pixel place in the window of `reach` around (x, y). Gives the best peaks, strongest
  * first, each a local maximum with a parabola's sub-pixel part, in pixel coordinates of the pattern's centre. Window sums come
@@ -95,8 +99,25 @@ export function searchPattern(plane: Plane, pattern: Patch, x: number, y: number
   const left = Math.floor(x) - half - reach,
     top = Math.floor(y) - half - reach,
     { width, height } = plane;
-  const window = new Float32Array(side * side),
-    sums = new Float64Array((side + 1) * (side + 1)),
+  memory ??= new Arena(16 * 2 ** 20);
+  const columns = (n + 3) & ~3,
+    window = memory.takePlane(side * side + columns, 1),
+    padded = memory.takePlane(n * columns, 1),
+    products = memory.takePlane(span, span),
+    w = window.data;
+  let mean = 0,
+    power = 0;
+  const count = n * n;
+  for (const v of pattern.data) mean += v;
+  mean /= count;
+  padded.data.fill(0);
+  for (let p = 0; p < count; p++) {
+    const v = pattern.data[p]! - mean;
+    padded.data[Math.floor(p / n) * columns + (p % n)] = v;
+    power += v * v;
+  }
+  w.fill(0, side * side);
+  const sums = new Float64Array((side + 1) * (side + 1)),
     squares = new Float64Array((side + 1) * (side + 1));
   for (let j = 0; j < side; j++) {
     const yy = top + j,
@@ -105,20 +126,15 @@ export function searchPattern(plane: Plane, pattern: Patch, x: number, y: number
       q = 0;
     for (let i = 0; i < side; i++) {
       const v = plane.data[row + Math.min(width - 1, Math.max(0, left + i))]!;
-      window[j * side + i] = v;
+      // Less the pattern's mean, which changes no product and keeps the sums small.
+      w[j * side + i] = v - mean;
       s += v;
       q += v * v;
       sums[(j + 1) * (side + 1) + i + 1] = sums[j * (side + 1) + i + 1]! + s;
       squares[(j + 1) * (side + 1) + i + 1] = squares[j * (side + 1) + i + 1]! + q;
     }
   }
-  let mean = 0,
-    power = 0;
-  const count = n * n;
-  for (const v of pattern.data) mean += v;
-  mean /= count;
-  const flat = pattern.data.map((v) => v - mean);
-  for (const v of flat) power += v * v;
+  memory.kernels.windowProducts(window.address!, side, padded.address!, n, columns, span, products.address!);
   const scores = new Float32Array(span * span).fill(-1);
   const box = (t: Float64Array, i: number, j: number) =>
     t[(j + n) * (side + 1) + i + n]! - t[j * (side + 1) + i + n]! - t[(j + n) * (side + 1) + i]! + t[j * (side + 1) + i]!;
@@ -130,13 +146,9 @@ export function searchPattern(plane: Plane, pattern: Patch, x: number, y: number
       const s = box(sums, i, j),
         variance = box(squares, i, j) - (s * s) / count;
       if (variance < 1e-9 * count || power < 1e-9 * count) continue;
-      let product = 0;
-      for (let r = 0, p = 0; r < n; r++) {
-        let w = (j + r) * side + i;
-        for (let c = 0; c < n; c++, p++, w++) product += flat[p]! * window[w]!;
-      }
-      scores[j * span + i] = product / Math.sqrt(variance * power);
+      scores[j * span + i] = products.data[j * span + i]! / Math.sqrt(variance * power);
     }
+  for (const working of [window, padded, products]) memory.give(working);
   const peaks: Peak[] = [];
   for (let j = 0; j < span; j++)
     for (let i = 0; i < span; i++) {
