@@ -66,30 +66,108 @@ export function startHere(media: DemoMedia): Shot {
   );
 }
 
-/** Area that holds Ilse and the lantern in every frame, and the one that holds what she leaves on the picture besides. */
-export const BODY_AREA: [number, number][] = [
-  [386, 226],
-  [424, 218],
-  [500, 262],
-  [508, 214],
-  [556, 192],
-  [606, 214],
-  [620, 290],
-  [654, 350],
-  [656, 482],
-  [634, 500],
-  [644, 606],
-  [622, 652],
-  [510, 654],
-  [492, 606],
-  [488, 510],
-  [440, 500],
-  [430, 430],
-  [472, 332],
-  [434, 286],
-  [428, 308],
-  [386, 308],
+/**
+ * Where Ilse may be, as outlines that keep only what is inside: her lamp lights the air and the planks around her, and that differs
+ * from the clean plate as well. Body, legs, the raised arm, the lantern (it rides on its track) and where the arm swings up.
+ */
+export const BODY_AREAS: { points: [number, number][]; feather: number; rides?: boolean }[] = [
+  {
+    points: [
+      [554, 207],
+      [584, 218],
+      [596, 252],
+      [604, 284],
+      [628, 304],
+      [641, 342],
+      [651, 392],
+      [640, 434],
+      [632, 470],
+      [620, 482],
+      [624, 522],
+      [631, 566],
+      [629, 600],
+      [606, 602],
+      [560, 606],
+      [520, 604],
+      [496, 604],
+      [495, 580],
+      [504, 430],
+      [510, 360],
+      [512, 300],
+      [512, 240],
+      [526, 214],
+    ],
+    feather: 6,
+  },
+  {
+    points: [
+      [519, 600],
+      [604, 600],
+      [603, 612],
+      [605, 634],
+      [609, 644],
+      [598, 648],
+      [580, 647],
+      [571, 638],
+      [570, 606],
+      [553, 606],
+      [551, 640],
+      [544, 648],
+      [522, 648],
+      [517, 640],
+      [521, 624],
+    ],
+    feather: 3,
+  },
+  {
+    points: [
+      [400, 221],
+      [412, 218],
+      [424, 225],
+      [478, 267],
+      [512, 290],
+      [524, 300],
+      [522, 358],
+      [490, 339],
+      [440, 297],
+      [420, 266],
+      [398, 262],
+    ],
+    feather: 4,
+  },
+  {
+    points: [
+      [396, 224],
+      [412, 224],
+      [427, 254],
+      [427, 297],
+      [396, 297],
+    ],
+    feather: 4,
+    rides: true,
+  },
+  {
+    points: [
+      [512, 300],
+      [512, 360],
+      [506, 430],
+      [500, 500],
+      [446, 500],
+      [440, 490],
+      [425, 478],
+      [395, 440],
+      [378, 400],
+      [374, 350],
+      [376, 312],
+      [392, 318],
+      [440, 322],
+    ],
+    feather: 8,
+  },
 ];
+/** Shot frame at which the riding outline was drawn. */
+const RIDES_FROM = 1059;
+/** Area that holds what she leaves on the picture besides: shadow, reflection and lamplight. */
 export const TRACES_AREA: [number, number][] = [
   [250, 150],
   [560, 120],
@@ -111,8 +189,17 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
     storeSamples('t2', tracks.lantern),
     changeTrack('t2', { pattern: 31 }),
     addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }),
-    addOutline('k1', 'keep inside', BODY_AREA, 10),
-    changeMatte('k1', { threshold: 3.2, softness: 2.5, smooth: 4, shadow: 'kept', fillHoles: 6000, despeckle: 300, blur: 1.2 }),
+    ...BODY_AREAS.map(({ points, feather }) => addOutline('k1', 'keep inside', points, feather)),
+    changeMatte('k1', {
+      threshold: 3.2,
+      softness: 2.5,
+      smooth: 1.5,
+      shadow: 'kept',
+      grow: -1.15,
+      fillHoles: 500,
+      despeckle: 300,
+      blur: 0.8,
+    }),
     addMatte({ id: 'k2', name: 'Traces', source: 'outlines', clip: 'c1' }),
     addOutline('k2', 'add', TRACES_AREA, 150),
     addMatte({ id: 'k3', name: 'Post and rope', source: 'clip', clip: 'c3' }),
@@ -186,5 +273,13 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
     }),
   ];
   // The dissolve hangs on the cue, so that moving the cue moves it.
-  return build({ ...startHere(media), code: 'TW_010' }, [...edits, changeRow('r1', { cue: 'q1', start: 2 })]);
+  const lantern: Edit = {
+    name: 'Ride on the lantern',
+    apply: (shot) => {
+      BODY_AREAS.forEach(({ rides }, i) => {
+        if (rides) Object.assign(shot.mattes.k1!.outlines[i]!, { mount: shot.rows.r3!.mount, mountFrame: RIDES_FROM });
+      });
+    },
+  };
+  return build({ ...startHere(media), code: 'TW_010' }, [...edits, lantern, changeRow('r1', { cue: 'q1', start: 2 })]);
 }

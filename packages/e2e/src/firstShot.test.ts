@@ -6,7 +6,7 @@ import { basename, join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import type { Page } from 'puppeteer-core';
-import { BODY_AREA, TRACES_AREA, finished } from '@wraithos/demo';
+import { TRACES_AREA, finished } from '@wraithos/demo';
 import type { TrackSample } from '@wraithos/core/motion';
 import type { Shot } from '@wraithos/core/shot';
 import { Application } from './application';
@@ -37,6 +37,30 @@ interface Truth {
   lantern: [number, number][];
 }
 
+/** The loose area that a newcomer draws around her and the lantern, 21 clicks. */
+const BODY_AREA: [number, number][] = [
+  [386, 226],
+  [424, 218],
+  [500, 262],
+  [508, 214],
+  [556, 192],
+  [606, 214],
+  [620, 290],
+  [654, 350],
+  [656, 482],
+  [634, 500],
+  [644, 606],
+  [622, 652],
+  [510, 654],
+  [492, 606],
+  [488, 510],
+  [440, 500],
+  [430, 430],
+  [472, 332],
+  [434, 286],
+  [428, 308],
+  [386, 308],
+];
 const media = join(process.cwd(), 'packages', 'demo', 'media', 'TW_010');
 let app: Application,
   browser: Awaited<ReturnType<typeof openBrowser>>,
