@@ -103,6 +103,11 @@ export type Handle<P> =
   | { shape: 'radius'; sets: keyof P & string; about?: keyof P & string }
   | { shape: 'arrow'; turns: keyof P & string; stretches: keyof P & string; about: keyof P & string };
 
+/** A front that moves over the picture: a circle, or a straight line across a direction (degrees). */
+export type Front =
+  | { shape: 'circle'; about: readonly [number, number]; radius: number }
+  | { shape: 'line'; about: readonly [number, number]; direction: number };
+
 /** What a row has at hand, for the checks of its effect. */
 export interface RowFacts<V> {
   name: string;
@@ -149,6 +154,8 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
     step(state: S, v: Values<P>, before: Values<P>, read: Read<I>, draw: Draw): S;
   };
   render(draw: Draw, v: Values<P>, read: Read<I>, state: S): Layers;
+  /** Where its front stands with these values, in whole-shot pixels from the mount; null while it is nowhere. */
+  front?(v: Values<P>): Front | null;
   handles?: readonly Handle<P>[];
   checks?: readonly EffectCheck<Values<P>>[];
 }

@@ -287,6 +287,14 @@ export const dissolve = effect({
     const light = lightAround(skin, front, draw);
     return { removal, fading: fadingOf(v, arrival, mount, draw), skin, front, behind, light };
   },
+  front(v) {
+    if (v.progress <= 0 || v.progress >= 1) return null;
+    const arrival = arrivalOf(v, 1),
+      way = reachedBy(v.progress, arrival, v.rim) * arrival.reach,
+      a = radians(v.direction);
+    if (v.shape === 'radius') return way > 0 ? { shape: 'circle', about: v.from, radius: way } : null;
+    return { shape: 'line', about: [v.from[0] + cos(a) * way, v.from[1] + sin(a) * way], direction: v.direction };
+  },
   checks: [
     {
       id: 'no-clean-plate',

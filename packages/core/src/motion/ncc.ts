@@ -99,7 +99,7 @@ export function searchPattern(plane: Plane, pattern: Patch, x: number, y: number
   const left = Math.floor(x) - half - reach,
     top = Math.floor(y) - half - reach,
     { width, height } = plane;
-  memory ??= new Arena(16 * 2 ** 20);
+  memory ??= new Arena(16777216);
   const columns = (n + 3) & ~3,
     window = memory.takePlane(side * side + columns, 1),
     padded = memory.takePlane(n * columns, 1),

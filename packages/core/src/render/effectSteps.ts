@@ -139,7 +139,8 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
       ),
       inputs: [previous, ...wired.steps],
       keep: f % CHECKPOINT === 0 || f === frame ? 'for frames' : 'never',
-      row: row.id,
+      // Frames that only lead up to this one are not its cost.
+      row: f === frame ? row.id : undefined,
       bytes: (value) => history.bytes(value as never),
       run: (values, arena) =>
         wired.missing

@@ -231,6 +231,34 @@ export const setCurvePoint = (id: string, param: string, point: CurvePoint): Edi
     const row = s.rows[id]!;
     row.curves[param] = row.curves[param] ? withPoint(row.curves[param]!, point) : { points: [point] };
   });
+/** Sets a point, or the points of its two curves at a frame of the row where it has them. */
+export const setPoint = (id: string, param: string, value: readonly [number, number], frameInRow: number): Edit =>
+  edit('Move point', (s) => {
+    const row = s.rows[id]!,
+      sides = [`${param}.x`, `${param}.y`] as const;
+    if (!sides.some((side) => row.curves[side])) {
+      row.values[param] = [...value];
+      return;
+    }
+    sides.forEach((side, i) => {
+      const curve = row.curves[side],
+        point: CurvePoint = {
+          frame: frameInRow,
+          value: value[i]!,
+          ease: curve?.points.find((p) => p.frame === frameInRow)?.ease ?? 'smooth',
+        };
+      row.curves[side] = curve ? withPoint(curve, point) : { points: [point] };
+    });
+  });
+/** Lets a point change over time, beginning where it stands at this frame; or (null) makes it stand still again. */
+export const curvePoint = (id: string, param: string, at: { frame: number; value: readonly [number, number] } | null): Edit =>
+  edit(at ? 'Change curve' : 'Remove curve', (s) => {
+    const { curves } = s.rows[id]!;
+    (['x', 'y'] as const).forEach((side, i) => {
+      if (at) curves[`${param}.${side}`] = { points: [{ frame: at.frame, value: at.value[i]!, ease: 'smooth' }] };
+      else delete curves[`${param}.${side}`];
+    });
+  });
 export const removeRow = (id: string): Edit =>
   edit('Delete effect', (s) => {
     delete s.rows[id];

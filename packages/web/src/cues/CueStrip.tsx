@@ -3,6 +3,8 @@ import { effects } from '@wraithos/core/effects';
 import { changeCue, rowsInOrder, type Cue, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import type { Step } from '../workbench/steps';
+import { useView } from '../viewer/useView';
+import { ClipLine } from './ClipLine';
 import { Confidence } from './Confidence';
 import { CurveEditor, CurveList } from './Curves';
 import { FilmStrip } from './FilmStrip';
@@ -30,6 +32,7 @@ export function CueStrip({ step }: { step: Step }) {
     const left = box.current!.getBoundingClientRect().left;
     set({ playing: false, frame: Math.round(x.invert(e.clientX - left)) });
   };
+  const view = useView(step);
   return (
     <div className="cue-strip">
       <div className="side">
@@ -69,10 +72,17 @@ export function CueStrip({ step }: { step: Step }) {
               <Flag key={cue.id} cue={cue} x={x} />
             ))}
           </div>
-          <FilmStrip width={width} plain={step !== 'effects'} />
+          <FilmStrip width={width} view={view} />
         </div>
         {step === 'motion' && <Confidence x={x} width={width} />}
-        {step !== 'motion' && (
+        {step === 'plates' && (
+          <div className="ranges" style={{ height: Object.keys(shot.clips).length * 16 + 8 }}>
+            {Object.values(shot.clips).map((clip, i) => (
+              <ClipLine key={clip.id} clip={clip} x={x} top={6 + i * 16} />
+            ))}
+          </div>
+        )}
+        {step !== 'motion' && step !== 'plates' && (
           <div className="ranges" style={{ height: Math.max(14, rows.length * 10 + 6) }}>
             {rows.map((r, i) => (
               <RangeLine key={r.id} row={r} x={x} top={6 + i * 10} />

@@ -1,30 +1,30 @@
 import { useEffect, useRef, useSyncExternalStore } from 'react';
-import { frameCache } from '../state/frameCache';
-import { useDocument, useShot } from '../state/shotStore';
+import { frameCache, type View } from '../state/frameCache';
+import { useDocument } from '../state/shotStore';
 import type { DrawnFrame } from '../workers/protocol';
 
 const TILE = 80;
 
-/** Small pictures along the shot. One that is older than the document, or not there yet, is hatched. */
-export function FilmStrip({ width, plain }: { width: number; plain: boolean }) {
+/** Small pictures along the shot, of what the viewer shows. One that is older than the document, or not there yet, is hatched. */
+export function FilmStrip({ width, view }: { width: number; view: View }) {
   const shot = useDocument(),
-    factor = useShot((s) => s.factor),
     count = Math.max(1, Math.round(width / TILE)),
     length = shot.last - shot.first + 1,
     tiles = Math.min(count, length);
   useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
+  const drawnAt = (frame: number) => {
+    // A picture of another size serves as well.
+    for (const factor of [view.factor, 2, 1, 4] as const) {
+      const drawn = frameCache.get(shot, frame, { ...view, factor });
+      if (drawn) return drawn;
+    }
+    return undefined;
+  };
   return (
     <div className="film" aria-hidden="true">
       {Array.from({ length: tiles }, (_, i) => {
         const frame = shot.first + Math.min(length - 1, Math.floor(((i + 0.5) / tiles) * length));
-        return (
-          <Tile
-            key={i}
-            frame={frame}
-            width={width / tiles}
-            drawn={frameCache.get(shot, frame, { factor, upTo: null, plain, matte: null })}
-          />
-        );
+        return <Tile key={i} frame={frame} width={width / tiles} drawn={drawnAt(frame)} />;
       })}
     </div>
   );

@@ -9,7 +9,9 @@ import {
   removeRow,
   rowRange,
   setCurve,
+  curvePoint,
   setCurvePoint,
+  setPoint,
   setValue,
   whyNotVisible,
   type Row,
@@ -64,10 +66,26 @@ export function EffectSettings({ id }: { id: string }) {
           onReset={reset}
         />
       );
-    if (p.kind === 'point')
+    if (p.kind === 'point') {
+      const curved = !!(row.curves[`${name}.x`] ?? row.curves[`${name}.y`]),
+        at = now as [number, number];
       return (
-        <PairField key={name} label={p.title} help={p.help} unit={p.unit} value={now as [number, number]} onChange={(v) => edit(put(v))} />
+        <PairField
+          key={name}
+          label={p.title}
+          help={p.help}
+          unit={p.unit}
+          value={at}
+          changed={changed || curved}
+          curved={curved}
+          onChange={(v) => edit(setPoint(id, name, v, inRow))}
+          onReset={() => edit(curved ? curvePoint(id, name, null) : put(p.default as StoredValue))}
+          onCurve={
+            p.curve ? () => edit(curved ? setPoint(id, name, at, inRow) : curvePoint(id, name, { frame: inRow, value: at })) : undefined
+          }
+        />
       );
+    }
     const curve = row.curves[name],
       value = now as number,
       change = (v: number) =>

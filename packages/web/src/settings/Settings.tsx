@@ -1,4 +1,7 @@
+import { useSyncExternalStore } from 'react';
+import { frameCache } from '../state/frameCache';
 import { useShot } from '../state/shotStore';
+import { useView } from '../viewer/useView';
 import type { Step } from '../workbench/steps';
 import { ClipSettings } from './ClipSettings';
 import { CueSettings } from './CueSettings';
@@ -17,8 +20,11 @@ const hints: Record<Step, string> = {
 
 /** Settings of what is selected. */
 export function Settings({ step }: { step: Step }) {
-  const { selection, shot, factor, set } = useShot();
+  const { selection, shot, factor, frame, set } = useShot();
+  const view = useView(step);
+  useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
   if (!shot) return null;
+  const drawn = frameCache.get(shot, frame, view);
   const id = selection?.id ?? '',
     kind = selection?.kind;
   const found =
@@ -52,6 +58,11 @@ export function Settings({ step }: { step: Step }) {
             </button>
           ))}
         </div>
+        {drawn && (
+          <span className="quiet num ms-auto" title="Time to draw this frame">
+            this frame {Math.round(drawn.milliseconds)} ms
+          </span>
+        )}
       </div>
       {found ?? <p className="quiet">{hints[step]}</p>}
     </div>

@@ -79,28 +79,7 @@ export function NumberField({
       >
         {label}
       </label>
-      {changed && onReset && (
-        <button
-          type="button"
-          className="icon-button mark"
-          title={`Back to the usual ${label.toLowerCase()}`}
-          aria-label={`Reset ${label}`}
-          onClick={onReset}
-        >
-          <RotateCcw size={12} />
-        </button>
-      )}
-      {onCurve && (
-        <button
-          type="button"
-          className={`icon-button mark ${curved ? 'on' : ''}`}
-          title={curved ? 'Put a curve point at this frame' : 'Over time: make a curve of it'}
-          aria-label={curved ? `Curve point for ${label}` : `${label} over time`}
-          onClick={onCurve}
-        >
-          <Spline size={13} />
-        </button>
-      )}
+      <FieldMarks label={label} changed={changed} curved={curved} onReset={onReset} onCurve={onCurve} />
       <span className={`box num ${curved ? 'curved' : ''}`}>
         <input
           id={id}
@@ -198,17 +177,7 @@ export function ColourField({
       <label className="still" htmlFor={id}>
         {label}
       </label>
-      {changed && onReset && (
-        <button
-          type="button"
-          className="icon-button mark"
-          title={`Back to the usual ${label.toLowerCase()}`}
-          aria-label={`Reset ${label}`}
-          onClick={onReset}
-        >
-          <RotateCcw size={12} />
-        </button>
-      )}
+      <FieldMarks label={label} changed={changed} onReset={onReset} />
       <span className="num quiet">{now}</span>
       <input
         ref={input}
@@ -232,13 +201,21 @@ export function PairField({
   value,
   unit,
   help,
+  changed,
+  curved,
   onChange,
+  onReset,
+  onCurve,
 }: {
   label: string;
   value: readonly [number, number];
   unit?: string;
   help?: string;
+  changed?: boolean;
+  curved?: boolean;
   onChange(value: [number, number]): void;
+  onReset?(): void;
+  onCurve?(): void;
 }) {
   const one = (i: 0 | 1) => (
     <PairPart
@@ -251,12 +228,55 @@ export function PairField({
   return (
     <div className="field" title={help}>
       <label className="still">{label}</label>
-      <span className="box pair num">
+      <FieldMarks label={label} changed={changed} curved={curved} onReset={onReset} onCurve={onCurve} />
+      <span className={`box pair num ${curved ? 'curved' : ''}`}>
         {one(0)}
         {one(1)}
         <span className="unit">{unit}</span>
       </span>
     </div>
+  );
+}
+
+/** The quiet marks beside a value: back to the usual one, and over time. */
+function FieldMarks({
+  label,
+  changed,
+  curved,
+  onReset,
+  onCurve,
+}: {
+  label: string;
+  changed?: boolean;
+  curved?: boolean;
+  onReset?(): void;
+  onCurve?(): void;
+}) {
+  return (
+    <>
+      {changed && onReset && (
+        <button
+          type="button"
+          className="icon-button mark"
+          title={`Back to the usual ${label.toLowerCase()}`}
+          aria-label={`Reset ${label}`}
+          onClick={onReset}
+        >
+          <RotateCcw size={12} />
+        </button>
+      )}
+      {onCurve && (
+        <button
+          type="button"
+          className={`icon-button mark ${curved ? 'on' : ''}`}
+          title={curved ? 'Put a curve point at this frame' : 'Over time: make a curve of it'}
+          aria-label={curved ? `Curve point for ${label}` : `${label} over time`}
+          onClick={onCurve}
+        >
+          <Spline size={13} />
+        </button>
+      )}
+    </>
   );
 }
 function PairPart({ label, value, onChange }: { label: string; value: number; onChange(v: number): void }) {

@@ -1,8 +1,9 @@
 import { Fragment } from 'react';
 import { effects, storedAt, type StoredValue } from '@wraithos/core/effects';
 import { posesOf, type Tracks } from '@wraithos/core/render';
-import { rowRange, setCurvePoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
+import { rowRange, setCurvePoint, setPoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
+import { FrontLines } from './FrontLines';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
 import { toPicture, toScreen, type Space } from './space';
 
@@ -40,13 +41,14 @@ export function EffectOverlay({ space, row, tracks }: { space: Space; row: Row; 
           <Label x={ox + 12} y={oy - 16} text={hangs.name} />
         </>
       )}
+      <FrontLines space={space} row={row} origin={origin} />
       {effect.handles?.map((handle, i) => {
         if (handle.shape === 'point') {
           if (!shown(handle.moves)) return null;
           const [x, y] = toScreen(space, ...placeOf(handle.moves)),
             moved = (sx: number, sy: number) => {
               const [px, py] = toPicture(space, sx, sy);
-              return setValue(row.id, handle.moves, [round(px - origin[0]), round(py - origin[1])]);
+              return setPoint(row.id, handle.moves, [round(px - origin[0]), round(py - origin[1])], inRow);
             };
           return (
             <Fragment key={i}>
@@ -107,7 +109,7 @@ export function EffectOverlay({ space, row, tracks }: { space: Space; row: Row; 
         };
         return (
           <Fragment key={i}>
-            {radial ? <Ring x={x} y={y} radius={reach * space.zoom} dash={[6, 4]} /> : <Outlined points={[x, y, tx, ty]} />}
+            {radial ? <Ring x={x} y={y} radius={reach * space.zoom} dash={[1, 5]} /> : <Outlined points={[x, y, tx, ty]} />}
             <Knob
               x={tx}
               y={ty}

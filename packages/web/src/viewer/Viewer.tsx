@@ -4,7 +4,6 @@ import { Stage, Layer } from 'react-konva';
 import type Konva from 'konva';
 import { addCue, freshId, addTrack, clipWithRole, whyNotVisible, type Row } from '@wraithos/core/shot';
 import { matteViews } from '@wraithos/core/render';
-import type { View } from '../state/frameCache';
 import { useDocument, useShot } from '../state/shotStore';
 import type { Step } from '../workbench/steps';
 import { useTracks } from '../workbench/tracks';
@@ -15,11 +14,12 @@ import { TrackOverlay } from './TrackOverlay';
 import { fit, spaceKey, toPicture, zoomAt, type Space } from './space';
 import { useFrame } from './useFrame';
 import { usePlayback } from './usePlayback';
+import { useView } from './useView';
 
 /** The picture, its handles, and a slim rail beside it. */
 export function Viewer({ step }: { step: Step }) {
   const shot = useDocument(),
-    { frame, factor, playing, loop, selection, tool, matteView, upToSelected, set, edit } = useShot(),
+    { frame, playing, loop, selection, tool, matteView, upToSelected, set, edit } = useShot(),
     tracks = useTracks();
   const box = useRef<HTMLDivElement>(null),
     canvas = useRef<HTMLCanvasElement>(null),
@@ -27,12 +27,7 @@ export function Viewer({ step }: { step: Step }) {
     [space, setSpace] = useState<Space | null>(null);
   const selectedMatte = selection?.kind === 'matte' && shot.mattes[selection.id] ? selection.id : null,
     selectedRow = selection?.kind === 'row' ? (shot.rows[selection.id] as Row | undefined) : undefined;
-  const view: View = {
-    factor,
-    upTo: upToSelected && selectedRow ? selectedRow.id : null,
-    plain: step !== 'effects',
-    matte: step === 'mattes' && selectedMatte && matteView !== 'off' ? { id: selectedMatte, view: matteView } : null,
-  };
+  const view = useView(step);
   const { shown, error, busy } = useFrame(view),
     rate = usePlayback(view);
 
@@ -163,8 +158,12 @@ export function Viewer({ step }: { step: Step }) {
           </div>
         ) : (
           <div className="status num">
-            {rate ? `${rate.toFixed(1)} fps` : busy ? 'drawing' : `${shown ? `${shown.drawn.milliseconds.toFixed(0)} ms` : ''}`}
-            {shown && shown.drawn.width !== shot.width ? ` · draft 1/${Math.round(shot.width / shown.drawn.width)}` : ''}
+            {[
+              rate ? `${rate.toFixed(1)} fps` : busy ? 'drawing' : '',
+              shown && shown.drawn.width !== shot.width ? `draft 1/${Math.round(shot.width / shown.drawn.width)}` : '',
+            ]
+              .filter(Boolean)
+              .join(' · ')}
           </div>
         )}
         {Object.keys(shot.clips).length === 0 && <div className="hint">Nothing to see yet: bring a clip in on Plates.</div>}
