@@ -1,0 +1,143 @@
+import { addCue, applyEdit, changeCue, newShot, type Edit, type Shot } from '@wraithos/core/shot';
+import type { SavedEdit } from './keptEdits';
+import { Saver, type SaverHost } from './saver';
+import { stacksOf } from './shotStore';
+
+const shot0 = (): Shot =>
+  applyEdit(newShot({ code: 'HT_010', width: 64, height: 36, rate: { num: 24, den: 1 }, frames: 10 }), addCue('q1', 'strike', 1003)).shot;
+const later = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** A server of one shot, and a page that edits it. */
+function page() {
+  const server = {
+    document: shot0(),
+    revision: 1,
+    log: [] as { revision: number; name: string; kind: 'do'; patches: never[]; inverse: never[] }[],
+    versions: [] as { name: string; document: Shot }[],
+    online: true,
+    refuse: '',
+  };
+  const answer = (status: number, body: object) =>
+    new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } });
+  globalThis.fetch = (async (path: string, init?: RequestInit) => {
+    if (!server.online) throw new TypeError('no line');
+    const body = JSON.parse(String(init?.body ?? '{}')) as { base: number; edits: SavedEdit[]; name: string; document: Shot };
+    if (path.endsWith('/versions')) {
+      server.versions.push(body);
+      return answer(201, {});
+    }
+    if (server.refuse) return answer(422, { detail: server.refuse });
+    if (body.base !== server.revision)
+      return answer(409, { revision: server.revision, missed: server.log.filter((l) => l.revision > body.base) });
+    for (const edit of body.edits) {
+      const { applyChange } = await import('@wraithos/core/shot');
+      server.document = applyChange(server.document, edit.patches);
+      server.log.push({
+        revision: ++server.revision,
+        name: edit.name,
+        kind: 'do',
+        patches: edit.patches as never[],
+        inverse: edit.inverse as never[],
+      });
+    }
+    return answer(200, { revision: server.revision });
+  }) as typeof fetch;
+  const state = { shot: shot0(), save: 'saved', waiting: 0, beside: '', failed: '', rebased: 0 };
+  const host: SaverHost = {
+    id: 's1',
+    confirmed: shot0(),
+    revision: 1,
+    current: () => state.shot,
+    rebased: (shot) => {
+      state.shot = shot;
+      state.rebased++;
+    },
+    keptBeside: (name) => {
+      state.beside = name;
+      return Promise.resolve();
+    },
+    state: (save, waiting) => Object.assign(state, { save, waiting }),
+    failed: (message) => {
+      state.failed = message;
+      return Promise.resolve();
+    },
+  };
+  const saver = new Saver(host);
+  const edit = (e: Edit) => {
+    const { shot, change } = applyEdit(state.shot, e);
+    state.shot = shot;
+    saver.add({ ...change, kind: 'do' });
+  };
+  /** Somebody else's edit reaches the server. */
+  const elsewhere = (e: Edit) => {
+    const { shot, change } = applyEdit(server.document, e);
+    server.document = shot;
+    server.log.push({
+      revision: ++server.revision,
+      name: change.name,
+      kind: 'do',
+      patches: change.patches as never[],
+      inverse: change.inverse as never[],
+    });
+  };
+  return { server, state, saver, edit, elsewhere };
+}
+
+test('edits are sent in order, and the state tells when they are safe', async () => {
+  const { server, state, edit, saver } = page();
+  edit(addCue('q2', 'echo', 1005));
+  edit(changeCue('q2', { frame: 1006 }));
+  await later(300);
+  expect([server.document, server.revision, state.save, saver.pending.length]).toEqual([state.shot, 3, 'saved', 0]);
+});
+
+test('without a line edits wait, are counted, and go out when it is back', async () => {
+  const { server, state, edit, saver } = page();
+  server.online = false;
+  edit(addCue('q2', 'echo', 1005));
+  await later(60);
+  expect([state.save, state.waiting]).toEqual(['offline', 1]);
+  server.online = true;
+  saver.soon(0);
+  await later(60);
+  expect([state.save, Object.keys(server.document.cues)]).toEqual(['saved', ['q1', 'q2']]);
+});
+
+test('changes from elsewhere that touch other things are joined', async () => {
+  const { server, state, edit, elsewhere } = page();
+  elsewhere(addCue('q9', 'gust', 1009));
+  edit(changeCue('q1', { frame: 1002 }));
+  await later(350);
+  expect([state.rebased, state.save, state.beside]).toEqual([1, 'saved', '']);
+  expect(server.document.cues).toMatchObject({ q1: { frame: 1002 }, q9: { name: 'gust' } });
+  expect(state.shot).toEqual(server.document);
+});
+
+test('changes of the same thing keep both versions: ours beside, under a name that is told', async () => {
+  const { server, state, edit, elsewhere, saver } = page();
+  elsewhere(changeCue('q1', { frame: 1008 }));
+  edit(changeCue('q1', { frame: 1002 }));
+  await later(100);
+  expect(state.beside).toMatch(/^HT_010 kept \d\d:\d\d$/);
+  expect(server.versions[0]!.document.cues.q1!.frame).toBe(1002);
+  expect([server.document.cues.q1!.frame, saver.pending.length]).toEqual([1008, 0]);
+});
+
+test('what the server refuses is told in its own words and not sent again', async () => {
+  const { server, state, edit, saver } = page();
+  server.refuse = '"Add cue" does not give a valid shot.';
+  edit(addCue('q2', 'echo', 1005));
+  await later(60);
+  expect([state.failed, saver.pending.length]).toEqual([server.refuse, 0]);
+});
+
+test('the stacks of undo and redo follow from the log', () => {
+  const entry = (name: string, kind: 'do' | 'undo' | 'redo') => ({ revision: 0, name, kind, patches: [], inverse: [] });
+  const names = (log: ReturnType<typeof entry>[]) => {
+    const { done, undone } = stacksOf(log);
+    return [done.map((d) => d.name), undone.map((d) => d.name)];
+  };
+  expect(names([entry('a', 'do'), entry('b', 'do'), entry('b', 'undo')])).toEqual([['a'], ['b']]);
+  expect(names([entry('a', 'do'), entry('a', 'undo'), entry('a', 'redo')])).toEqual([['a'], []]);
+  expect(names([entry('a', 'do'), entry('b', 'do'), entry('b', 'undo'), entry('c', 'do')])).toEqual([['a', 'c'], []]);
+});
