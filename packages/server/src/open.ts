@@ -1,4 +1,4 @@
-import { createServer, type Server } from 'node:http';
+import { createServer, type RequestListener, type Server } from 'node:http';
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { BlobStore, FrameStore } from '@wraithos/runtime';
@@ -42,7 +42,8 @@ export async function open(options: OpenOptions): Promise<Opened> {
     thumbnails: join(root, 'thumbnails'),
   };
   // The port is asked for first: a taken one should cost nothing.
-  const server = createServer();
+  let app: RequestListener = starting;
+  const server = createServer((request, response) => app(request, response));
   await new Promise<void>((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) =>
       reject(
@@ -85,13 +86,26 @@ export async function open(options: OpenOptions): Promise<Opened> {
     await agree(services);
     if (options.demoFolder) await seed(services, options.demoFolder, say);
     await jobs.resume();
-    server.on('request', createApp(services, options.webFolder));
+    app = createApp(services, options.webFolder);
     return { port: (server.address() as { port: number }).port, services, server, close };
   } catch (error) {
     await close();
     throw error;
   }
 }
+
+/** Who asks before everything is up is told so, in place of waiting for an answer that would never come. */
+const starting: RequestListener = (_, response) => {
+  response.writeHead(503, { 'Content-Type': 'application/problem+json', 'Retry-After': '1' });
+  response.end(
+    JSON.stringify({
+      type: '/problems/starting',
+      title: 'Wraithos is starting; ask again in a moment.',
+      detail: 'Wraithos is starting; ask again in a moment.',
+      status: 503,
+    }),
+  );
+};
 
 /** After a crash, rows and files may disagree: media rows without frames go, unfinished files go, uploads nobody waits for go. */
 async function agree(services: Services): Promise<void> {
