@@ -1,6 +1,7 @@
 // Installs what is missing, saying what and why before it does: Debian packages by apt, node modules by npm.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -42,10 +43,11 @@ export function installDebian(packages) {
 
 export function installModules() {
   const lock = join(root, 'package-lock.json'),
-    mark = join(root, 'node_modules', '.wraithos-installed');
-  if (existsSync(mark) && readFileSync(mark, 'utf8') === String(statSync(lock).size) && existsSync(join(root, 'node_modules', 'esbuild')))
-    return;
+    mark = join(root, 'node_modules', '.wraithos-installed'),
+    digest = createHash('sha256').update(readFileSync(lock)).digest('hex');
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === digest && existsSync(join(root, 'node_modules', 'esbuild'))) return;
   console.log('installing node modules (npm install)');
   run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error'], 'npm install');
-  writeFileSync(mark, String(statSync(lock).size));
+  // npm may have tidied the lock file; what stands there now is what was installed.
+  writeFileSync(mark, createHash('sha256').update(readFileSync(lock)).digest('hex'));
 }

@@ -28,7 +28,12 @@ async function sequence(): Promise<void> {
     for (let y = 0; y < 64; y++)
       for (let x = 0; x < 96; x++) {
         const inside = left !== null && x >= left && x < left + 20 && y >= 20 && y < 44;
-        data.set(inside ? [220 - ((x - left) % 5) * 9, 120 + ((y * 3) % 40), 40] : [wall(x, y), wall(x, y), wall(x, y)], (y * 96 + x) * 3);
+        data.set(
+          inside
+            ? [180 + (((x - left) * (y - 3) * 7) % 53), 110 + (((x - left) * 31 + y * 17) % 47), 40]
+            : [wall(x, y), wall(x, y), wall(x, y)],
+          (y * 96 + x) * 3,
+        );
       }
     return sharp(data, { raw: { width: 96, height: 64, channels: 3 } }).png();
   };

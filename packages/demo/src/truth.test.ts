@@ -1,9 +1,10 @@
+import { createHash } from 'node:crypto';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { lumaOfCodes, newPlane, type Codes } from '@wraithos/core/image';
+import { encodeCodes, lumaOfCodes, newPlane, type Codes } from '@wraithos/core/image';
 import { PointTracker, type TrackSample } from '@wraithos/core/motion';
-import { FrameRenderer, type Sources } from '@wraithos/core/render';
+import { ENGINE_VERSION, FrameRenderer, type Sources } from '@wraithos/core/render';
 import { readShot } from '@wraithos/core/shot';
 import { FrameStore, hashMedium, probe } from '@wraithos/runtime';
 import { finished, startHere } from './documents';
@@ -103,6 +104,31 @@ test("the difference matte of TW_010 is the body's true matte: soft edge, few ho
     expect(holes / body).toBeLessThanOrEqual(0.02);
     expect(beside / truth.length).toBeLessThanOrEqual(most.beside);
   }
+}, 60_000);
+
+test('the picture is the one that was looked at; it changes only together with the version of the engine', async () => {
+  const shot = finished(
+      { performance: { path: 'performance.mp4' }, clean: { path: 'clean.png' }, occluder: { path: 'occluder.png' } },
+      { pin: 'pin', lantern: 'lantern' },
+    ),
+    sources: Sources = {
+      frame: (clip, frame) => codes('path' in clip.media ? clip.media.path : '', frame),
+      samples: (name) => json<TrackSample[]>(`track-${name}.json`),
+    },
+    renderer = new FrameRenderer(sources, shot, 128 * 2 ** 20, undefined, false),
+    stored = JSON.parse(await readFile(join(process.cwd(), 'packages', 'demo', 'src', 'pictures.json'), 'utf8')) as {
+      engine: number;
+      pictures: Record<string, string>;
+    };
+  const now: Record<string, string> = {};
+  for (const frame of [1020, 1062]) {
+    const values = await renderer.renderFrame(
+      { shot, frame, factor: 4 },
+      (picture) => encodeCodes(picture, { bits: 16, channels: 3 }) as Uint16Array,
+    );
+    now[`TW_010 ${frame} at 1/4`] = createHash('sha256').update(new Uint8Array(values.buffer)).digest('hex');
+  }
+  expect({ engine: ENGINE_VERSION, pictures: now }).toEqual(stored);
 }, 60_000);
 
 test('the documents are valid, and those beside the media are what the program writes', async () => {

@@ -459,7 +459,8 @@ step(
     const made = join(app.data, 'renders', job.id),
       kept = new Map<string, number>();
     for (const name of (await readdir(made)).filter((n) => /^\d+\.png$/.test(n))) kept.set(name, (await stat(join(made, name))).mtimeMs);
-    expect(kept.size).toBeGreaterThanOrEqual(5);
+    // The last file of each thread may not have been written yet.
+    expect(kept.size).toBeGreaterThanOrEqual(3);
     expect(kept.size).toBeLessThan(67);
     await app.launch();
     await over(job.id, 420_000);

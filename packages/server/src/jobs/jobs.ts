@@ -152,7 +152,7 @@ export class Jobs {
     try {
       const result = await this.workers[job.kind]({ job, signal: control.signal, progress });
       if (control.signal.aborted) throw new Error('cancelled');
-      await save({ state: 'done', result, done: job.total });
+      await save({ state: 'done', result, done: job.total, message: '' });
     } catch (error) {
       if (this.stopped) return; // goes on after the next start
       if (control.signal.aborted) await save({ state: 'cancelled', message: 'Cancelled; what was finished is kept.' });

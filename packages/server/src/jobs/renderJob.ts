@@ -1,5 +1,5 @@
 import { createWriteStream } from 'node:fs';
-import { mkdir, readdir, rename, stat } from 'node:fs/promises';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import yazl from 'yazl';
@@ -34,6 +34,8 @@ export const renderJob =
       folder = renderFolder(services, job.id),
       count = input.last - input.first + 1;
     await mkdir(folder, { recursive: true });
+    // What a crash left half written.
+    for (const name of await readdir(folder)) if (name.startsWith('.part')) await rm(join(folder, name), { force: true });
     const have = new Set(await readdir(folder)),
       wanted = Array.from({ length: count }, (_, i) => input.first + i),
       open = wanted.filter((f) => !have.has(frameName(f)));

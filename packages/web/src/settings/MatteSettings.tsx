@@ -21,7 +21,7 @@ import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField } from './fields';
 
-const sourceWords = { difference: 'Clean plate difference', outlines: 'Outlines only', clip: "A clip's own matte" } as const;
+const sourceWords = { difference: 'Difference', outlines: 'Outlines only', clip: "A clip's matte" } as const;
 export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside': 'Keeps only inside' } as const;
 
 export function MatteSettings({ id }: { id: string }) {
