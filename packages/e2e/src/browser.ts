@@ -34,7 +34,7 @@ export function watch(page: Page): string[] {
   const troubles: string[] = [];
   page.on('pageerror', (error) => troubles.push(String((error as Error).message)));
   page.on('console', (message) => {
-    if (message.type() === 'error' && !/status of 4\d\d/.test(message.text())) troubles.push(message.text());
+    if (message.type() === 'error' && !/status of (4\d\d|503)/.test(message.text())) troubles.push(message.text());
   });
   return troubles;
 }

@@ -121,6 +121,45 @@ step(
 );
 
 step(
+  'a new shot is made empty, with size, rate and range, or from a clip',
+  async () => {
+    await page.goto(app.base);
+    await clickText(page, 'New shot');
+    await page.waitForSelector('#new-code');
+    await page.type('#new-code', 'TW_090');
+    await clickText(page, 'Empty');
+    for (const [label, value] of [
+      ['Width', '640'],
+      ['Height', '360'],
+      ['Rate', '23.976'],
+      ['First frame', '900'],
+      ['Length', '48'],
+    ] as const) {
+      const field = (await page.$(`[id="new-${label}"]`))!;
+      await field.click({ count: 3 });
+      await page.keyboard.type(value);
+    }
+    await clickText(page, 'Make shot');
+    await until('the empty shot', () => page.evaluate(() => document.body.textContent!.includes('No clips yet')));
+    const named = async (code: string) => (await app.get<Summary[]>('/shots')).find((each) => each.code === code)!;
+    expect(await app.get(`/shots/${(await named('TW_090')).id}`)).toMatchObject({
+      document: { width: 640, height: 360, rate: { num: 24000, den: 1001 }, first: 900, last: 947 },
+    });
+    await page.goto(app.base);
+    await clickText(page, 'New shot');
+    await page.waitForSelector('#new-code');
+    await (await page.$('.modal input[type=file]'))!.uploadFile(join(media, 'performance.mp4'));
+    await until('the clip', () => page.evaluate(() => document.querySelector('.modal')?.textContent?.includes('1280 x 720, 96 frames')));
+    await clickText(page, 'Make shot');
+    await page.waitForSelector('.list-item');
+    expect(await app.get(`/shots/${(await named('performance')).id}`)).toMatchObject({
+      document: { width: 1280, last: 1096, clips: { c1: { role: 'performance' } } },
+    });
+  },
+  60_000,
+);
+
+step(
   'a clip is brought in with progress; a broken one ends in one sentence',
   async () => {
     shotId = (await app.get<Summary[]>('/shots')).find((s) => s.code === 'TW_010 start here')!.id;
@@ -142,11 +181,26 @@ step(
     }
     await input.uploadFile(...names);
     await until('the sequence', async () => Object.values((await opened()).document.clips).find((c) => c.name === 'ring')?.frames === 5);
+    // A file that is dropped anywhere on the page comes in as well.
+    await page.evaluate(async () => {
+      const canvas = document.createElement('canvas');
+      canvas.width = 32;
+      canvas.height = 18;
+      canvas.getContext('2d')!.fillRect(0, 0, 9, 9);
+      const blob = await new Promise<Blob>((resolve) => canvas.toBlob((b) => resolve(b!), 'image/png')),
+        files = new DataTransfer();
+      files.items.add(new File([blob], 'note.png', { type: 'image/png' }));
+      document.body.dispatchEvent(new DragEvent('drop', { dataTransfer: files, bubbles: true, cancelable: true }));
+    });
+    await until(
+      'the dropped still',
+      async () => Object.values((await opened()).document.clips).find((c) => c.name === 'note')?.frames === 1,
+    );
     await writeFile(join(folder, 'broken.mp4'), 'this is no film');
     await input.uploadFile(join(folder, 'broken.mp4'));
     const notice = await until('the notice', () => page.$eval('.notice', (el) => el.textContent).catch(() => null));
     expect(notice).toMatch(/^broken\.mp4 could not be brought in: .+ Nothing of it was kept\.$/);
-    expect(Object.keys((await opened()).document.clips)).toHaveLength(4);
+    expect(Object.keys((await opened()).document.clips)).toHaveLength(5);
   },
   60_000,
 );
@@ -316,6 +370,22 @@ step(
     await setField(page, 'Hangs on', 'Lantern');
     await setField(page, 'Strength', '3');
     await page.click('[aria-label="Mute Displace"]');
+    await saved(page);
+    // Dragging a row into another lane moves it in depth; undo brings it back.
+    const laneOf = async () => Object.values((await opened()).document.rows).find((each) => each.effect === 'displace')!.lane;
+    const from0 = (await (await page.$('.row-item[aria-label="Displace"] .row-name'))!.boundingBox())!,
+      to0 = (await (await page.$('section[aria-label="Behind"]'))!.boundingBox())!;
+    await page.mouse.move(from0.x + 10, from0.y + 6);
+    await page.mouse.down();
+    await page.mouse.move(from0.x + 14, from0.y + 40, { steps: 5 });
+    await page.mouse.move(to0.x + 60, to0.y + to0.height / 2, { steps: 12 });
+    await sleep(200);
+    await page.mouse.up();
+    await until('the new lane', async () => (await laneOf()) === 'behind');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    await until('undo', async () => (await laneOf()) === 'front');
     await saved(page);
     // Drag the glow's range by its right end; it is one edit.
     const before = (await opened()).revision,

@@ -4,15 +4,21 @@ export type ServerEvent = { type: 'job'; job: JobSummary } | { type: 'shot'; id:
 const listeners = new Set<(event: ServerEvent) => void>();
 let source: EventSource | null = null;
 
+/** Opens the one connection of the page. The browser takes it up again by itself, except after an answer such as "starting". */
+function connect(): void {
+  source = new EventSource('/api/events');
+  source.onmessage = (message) => {
+    const event = JSON.parse(String(message.data)) as ServerEvent;
+    for (const each of listeners) each(event);
+  };
+  source.onerror = () => {
+    if (source?.readyState === EventSource.CLOSED) setTimeout(connect, 1000);
+  };
+}
+
 /** Listens to what happens on the server; one connection for the whole page. Returns how to stop. */
 export function onServerEvent(listener: (event: ServerEvent) => void): () => void {
-  if (!source) {
-    source = new EventSource('/api/events');
-    source.onmessage = (message) => {
-      const event = JSON.parse(String(message.data)) as ServerEvent;
-      for (const each of listeners) each(event);
-    };
-  }
+  if (!source) connect();
   listeners.add(listener);
   return () => {
     listeners.delete(listener);

@@ -81,7 +81,7 @@ export function ShotsPage() {
                     <div className="flex-grow-1" style={{ minWidth: 0 }}>
                       <Link to={`/shots/${shot.id}/${shot.rows ? 'effects' : 'plates'}`}>{shot.code}</Link>
                       <div className="text-truncate">{shot.title}</div>
-                      <div className="quiet num" style={{ fontSize: 12 }}>
+                      <div className="quiet num text-truncate" style={{ fontSize: 11 }}>
                         {shot.width} x {shot.height} · {Math.round(framesPerSecond(shot.rate) * 100) / 100} fps ·{' '}
                         {clock(shot.last - shot.first + 1, shot.rate)} · {shot.rows === 1 ? '1 effect' : `${shot.rows} effects`}
                       </div>
