@@ -1,7 +1,7 @@
 import { addCue, applyEdit, changeCue, newShot, type Edit, type Shot } from '@wraithos/core/shot';
 import type { SavedEdit } from './keptEdits';
 import { Saver, type SaverHost } from './saver';
-import { stacksOf } from './shotStore';
+import { layBack, stacksOf } from './shotStore';
 
 const shot0 = (): Shot =>
   applyEdit(newShot({ code: 'HT_010', width: 64, height: 36, rate: { num: 24, den: 1 }, frames: 10 }), addCue('q1', 'strike', 1003)).shot;
@@ -121,6 +121,56 @@ test('changes of the same thing keep both versions: ours beside, under a name th
   expect(state.beside).toMatch(/^HT_010 kept \d\d:\d\d$/);
   expect(server.versions[0]!.document.cues.q1!.frame).toBe(1002);
   expect([server.document.cues.q1!.frame, saver.pending.length]).toEqual([1008, 0]);
+});
+
+test('an answer that was lost is no conflict: what arrived is recognised, and only the rest goes out', async () => {
+  const { server, state, edit, saver } = page(),
+    fetch = globalThis.fetch;
+  // The server takes the first request, and its answer never comes.
+  let lost = false;
+  globalThis.fetch = (async (path: string, init?: RequestInit) => {
+    const answer = await fetch(path, init);
+    if (lost) return answer;
+    lost = true;
+    throw new TypeError('no line');
+  }) as typeof fetch;
+  edit(addCue('q2', 'echo', 1005));
+  await later(60);
+  expect([state.save, server.revision]).toEqual(['offline', 2]);
+  edit(addCue('q3', 'gust', 1007));
+  await later(400);
+  expect([state.save, state.beside, server.revision, saver.pending.length]).toEqual(['saved', '', 3, 0]);
+  expect(server.document).toEqual(state.shot);
+});
+
+describe('edits that an earlier page kept', () => {
+  const history = (shot: Shot, ...edits: Edit[]) => {
+    let document = shot,
+      revision = 1;
+    const entries = edits.map((e) => {
+      const { shot: next, change } = applyEdit(document, e);
+      document = next;
+      return { ...change, revision: ++revision, kind: 'do' as const };
+    });
+    return { document, history: entries };
+  };
+  const kept = (...edits: Edit[]) => ({
+    base: 1,
+    edits: history(shot0(), ...edits).history.map((h) => ({ name: h.name, kind: h.kind, patches: h.patches, inverse: h.inverse })),
+  });
+  test('that had arrived are left out; the rest goes on top', () => {
+    const two = kept(addCue('q2', 'echo', 1005), addCue('q3', 'gust', 1007)),
+      { shot, edits, beside } = layBack(history(shot0(), addCue('q2', 'echo', 1005)), two);
+    expect([edits.map((e) => e.name), Object.keys(shot.cues), beside]).toEqual([['Add cue'], ['q1', 'q2', 'q3'], null]);
+  });
+  test('that touch other things go on top of what was changed since', () => {
+    const { shot } = layBack(history(shot0(), addCue('q9', 'bell', 1009)), kept(changeCue('q1', { frame: 1002 })));
+    expect(shot.cues).toMatchObject({ q1: { frame: 1002 }, q9: { frame: 1009 } });
+  });
+  test('that touch the same are kept beside, as the document that they would have made', () => {
+    const { shot, edits, beside } = layBack(history(shot0(), changeCue('q1', { frame: 1008 })), kept(changeCue('q1', { frame: 1002 })));
+    expect([shot.cues.q1!.frame, edits.length, beside!.cues.q1!.frame]).toEqual([1008, 0, 1002]);
+  });
 });
 
 test('what the server refuses is told in its own words and not sent again', async () => {

@@ -1,10 +1,10 @@
 import { create } from 'zustand';
-import { applyChange, applyEdit, type Edit, type Shot } from '@wraithos/core/shot';
+import { applyChange, applyEdit, independent, type Edit, type Shot } from '@wraithos/core/shot';
 import type { Factor, MatteView } from '@wraithos/core/render';
-import { get as fetchJson, type HistoryEntry, type OpenShot } from '../api/client';
+import { get as fetchJson, request, type HistoryEntry, type OpenShot } from '../api/client';
 import { onServerEvent } from '../api/events';
-import { keptEdits, type SavedEdit } from './keptEdits';
-import { Saver } from './saver';
+import { keepEdits, keptEdits, type SavedEdit } from './keptEdits';
+import { arrivedOf, Saver } from './saver';
 
 export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject'; id: string } | null;
 /** What a click on the picture does. */
@@ -78,6 +78,30 @@ export function stacksOf(history: readonly HistoryEntry[]): { done: Done[]; undo
   return { done, undone };
 }
 
+/**
+ * Lays edits that an earlier page kept onto a shot as it stands now. Those that had arrived after all are left out. Where the others
+ * touch what was changed since, `beside` is the document that they would have made.
+ */
+export function layBack(
+  opened: { document: Shot; history: HistoryEntry[] },
+  kept: { base: number; edits: SavedEdit[] },
+): { shot: Shot; edits: SavedEdit[]; beside: Shot | null } {
+  const since = opened.history.filter((entry) => entry.revision > kept.base),
+    arrived = arrivedOf(kept.edits, since),
+    edits = kept.edits.slice(arrived),
+    missed = since.slice(arrived),
+    onTop = (shot: Shot) => edits.reduce((now, edit) => applyChange(now, edit.patches), shot);
+  if (
+    independent(
+      missed.flatMap((m) => m.patches),
+      edits.flatMap((e) => e.patches),
+    )
+  )
+    return { shot: onTop(opened.document), edits, beside: null };
+  const before = missed.reduceRight((now, entry) => applyChange(now, entry.inverse), opened.document);
+  return { shot: opened.document, edits: [], beside: onTop(before) };
+}
+
 /** The open shot: its document, how it is saved, and where the person looks. */
 export const useShot = create<ShotState>((set, get) => {
   const remember = () => {
@@ -142,6 +166,26 @@ export const useShot = create<ShotState>((set, get) => {
     saver?.add(edit);
   };
 
+  /** Edits that an earlier page could not send: those that fit go on top; where the same was changed meanwhile, they are kept beside. */
+  const putBack = async (opened: OpenShot, kept: { base: number; edits: SavedEdit[] }) => {
+    const { shot, edits, beside } = layBack(opened, kept);
+    if (beside) {
+      const name = `${beside.code} kept ${new Date().toTimeString().slice(0, 5)}`;
+      await request('POST', `/shots/${opened.id}/versions`, { name, document: beside });
+      await keepEdits(opened.id, opened.revision, []);
+      set({ notice: `This shot was changed elsewhere at the same place. What this browser had kept is now the shot "${name}".` });
+      return;
+    }
+    if (edits.length === 0) return;
+    set({
+      shot,
+      done: [...get().done, ...edits].slice(-200),
+      save: 'saving',
+      notice: `${edits.length === 1 ? 'A change that was' : `${edits.length} changes that were`} kept here ${edits.length === 1 ? 'has' : 'have'} been put back.`,
+    });
+    for (const edit of edits) saver?.add(edit);
+  };
+
   return {
     id: null,
     productionName: '',
@@ -169,18 +213,7 @@ export const useShot = create<ShotState>((set, get) => {
         const opened = await fetchJson<OpenShot>(`/shots/${id}`),
           kept = await keptEdits(id).catch(() => undefined);
         take(opened, null);
-        if (kept?.edits.length) {
-          try {
-            let shot = opened.document;
-            for (const edit of kept.edits) {
-              shot = applyChange(shot, edit.patches);
-              saver!.add(edit);
-            }
-            set({ shot, notice: `${kept.edits.length} changes that were kept here have been put back.` });
-          } catch {
-            set({ notice: 'Changes kept in this browser no longer fit this shot and were left out.' });
-          }
-        }
+        if (kept?.edits.length) await putBack(opened, kept);
       } catch (error) {
         set({ error: (error as Error).message });
       }
