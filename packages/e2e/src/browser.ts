@@ -29,6 +29,14 @@ export async function openBrowser(): Promise<{ browser: Browser; close(): Promis
   };
 }
 
+/** Requests of a page that have no answer yet: what a step that hangs may be waiting for. */
+export function openRequests(page: Page): () => string[] {
+  const open = new Map<object, string>();
+  page.on('request', (request) => open.set(request, `${request.method()} ${request.url()}`));
+  for (const over of ['requestfinished', 'requestfailed'] as const) page.on(over, (request) => open.delete(request));
+  return () => [...open.values()];
+}
+
 /** Messages that no page should have written. */
 export function watch(page: Page): string[] {
   const troubles: string[] = [];

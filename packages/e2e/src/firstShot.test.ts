@@ -10,7 +10,20 @@ import { TRACES_AREA, finished } from '@wraithos/demo';
 import type { TrackSample } from '@wraithos/core/motion';
 import type { Shot } from '@wraithos/core/shot';
 import { Application } from './application';
-import { clickPicture, clickText, dragPicture, goTo, openBrowser, saved, setField, settled, sleep, until, watch } from './browser';
+import {
+  clickPicture,
+  clickText,
+  dragPicture,
+  goTo,
+  openBrowser,
+  openRequests,
+  saved,
+  setField,
+  settled,
+  sleep,
+  until,
+  watch,
+} from './browser';
 import { journey } from './journey';
 
 interface Summary {
@@ -69,7 +82,11 @@ let app: Application,
   truth: Truth,
   folder: string,
   shotId = '';
-const step = journey(() => page);
+let waitingFor: () => string[] = () => [];
+const step = journey(
+  () => page,
+  () => waitingFor(),
+);
 const opened = () => app.get<Opened>(`/shots/${shotId}`);
 const raw16 = async (path: string) => {
   const { data } = await sharp(path).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer({ resolveWithObject: true });
@@ -83,6 +100,7 @@ beforeAll(async () => {
   browser = await openBrowser();
   page = await browser.browser.newPage();
   troubles = watch(page);
+  waitingFor = openRequests(page);
 }, 120_000);
 afterAll(async () => {
   await browser?.close();

@@ -6,7 +6,10 @@ import type { Page } from 'puppeteer-core';
  * Steps of one journey, each a test that builds on those before it. When one fails, its page is kept as a picture in dist/tests and
  * the later ones fail at once, naming it, in place of waiting for what cannot come.
  */
-export function journey(page: () => Page): (name: string, work: () => Promise<void>, milliseconds: number) => void {
+export function journey(
+  page: () => Page,
+  waitingFor: () => string[],
+): (name: string, work: () => Promise<void>, milliseconds: number) => void {
   let broken: string | null = null;
   return (name, work, milliseconds) =>
     test(
@@ -23,6 +26,7 @@ export function journey(page: () => Page): (name: string, work: () => Promise<vo
         } catch (error) {
           broken = name;
           process.stderr.write(`FAILED ${name}: ${(error as Error).stack ?? String(error)}\n`);
+          process.stderr.write(`open requests: ${waitingFor().join(', ') || 'none'}\n`);
           await mkdir(join('dist', 'tests'), { recursive: true });
           await page()
             .screenshot({ path: join('dist', 'tests', 'failed-step.png') })
