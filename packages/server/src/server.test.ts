@@ -429,13 +429,16 @@ describe('renders', () => {
     await api().delete(`/api/jobs/${job.id}`).expect(409);
     await api().get(`/api/jobs/${job.id}/file`).expect(409);
   }, 60_000);
-  test('a thumbnail is drawn by the same core, once a revision', async () => {
+  test('a thumbnail is drawn in the background by the same core, once a revision; nobody waits for it on the line', async () => {
     await save(shot, { name: 'Small', apply: (s) => void ((s.width = 64), (s.height = 36)) });
-    const { body } = await api()
-      .get(`/api/shots/${shot}/thumbnail`)
-      .expect(200)
-      .expect('Content-Type', /image\/png/);
-    expect((await sharp(body as Buffer).metadata()).width).toBe(16);
+    await api().get(`/api/shots/${shot}/thumbnail`).expect(202).expect('Cache-Control', 'no-store');
+    let answer = await api().get(`/api/shots/${shot}/thumbnail`);
+    for (let i = 0; i < 200 && answer.status === 202; i++) {
+      await later(50);
+      answer = await api().get(`/api/shots/${shot}/thumbnail`);
+    }
+    expect([answer.status, answer.headers['content-type']]).toEqual([200, 'image/png']);
+    expect((await sharp(answer.body as Buffer).metadata()).width).toBe(16);
   });
 });
 

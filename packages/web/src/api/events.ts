@@ -16,6 +16,14 @@ function connect(): void {
   };
 }
 
+// A page that the browser keeps for "back" must not hold one of its few connections.
+if (typeof addEventListener === 'function') {
+  addEventListener('pagehide', () => source?.close());
+  addEventListener('pageshow', (event) => {
+    if ((event as PageTransitionEvent).persisted && source) connect();
+  });
+}
+
 /** Listens to what happens on the server; one connection for the whole page. Returns how to stop. */
 export function onServerEvent(listener: (event: ServerEvent) => void): () => void {
   if (!source) connect();

@@ -9,6 +9,7 @@ import { onServerEvent } from '../api/events';
 import { NameDialog } from '../ui/NameDialog';
 import { Notice } from '../ui/Notice';
 import { NewShotDialog } from './NewShotDialog';
+import { Thumbnail } from './Thumbnail';
 
 /** Productions and their shots as cards. */
 export function ShotsPage() {
@@ -75,7 +76,7 @@ export function ShotsPage() {
               {own.map((shot) => (
                 <article key={shot.id} className="shot-card" aria-label={shot.code}>
                   <Link to={`/shots/${shot.id}/${shot.rows ? 'effects' : 'plates'}`} className="picture" aria-label={`Open ${shot.code}`}>
-                    <img src={`/api/shots/${shot.id}/thumbnail?revision=${shot.revision}`} alt="" loading="lazy" />
+                    <Thumbnail shot={shot} />
                   </Link>
                   <div className="words">
                     <div className="flex-grow-1" style={{ minWidth: 0 }}>

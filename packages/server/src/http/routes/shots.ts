@@ -1,16 +1,13 @@
 import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
-import { existsSync } from 'node:fs';
-import { mkdir, rename, rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import { IsNull, Not } from 'typeorm';
 import { z } from 'zod';
 import { applyEdit, newShot, rateSchema, readShot, setShot } from '@wraithos/core/shot';
 import { Medium, Production, ShotEntity } from '../../database/entities';
 import type { Services } from '../../services';
 import { createShot, findShot, historyOf, saveEdits, shotSummary } from '../../shots';
+import { Thumbnails } from '../../thumbnails';
 import { check, notFound, Problem } from '../problem';
-import { frameName } from '@wraithos/runtime';
 
 const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
 const patch = z
@@ -54,7 +51,8 @@ const createBody = z.object({
 
 export function shotRoutes(services: Services): Router {
   const router = Router(),
-    { manager } = services.database;
+    { manager } = services.database,
+    thumbnails = new Thumbnails(services);
 
   router.get('/productions', async (_, response) => {
     response.json(await manager.find(Production, { order: { created: 'ASC' } }));
@@ -173,33 +171,15 @@ export function shotRoutes(services: Services): Router {
     response.json(shotSummary(await findShot(manager, row.id)));
   });
 
-  /** A small picture from the middle of the shot, drawn by the same core; one file a revision. */
+  /** A small picture of the shot; 202 while it is being drawn. */
   router.get('/shots/:id/thumbnail', async (request, response) => {
-    const row = await findShot(manager, request.params.id),
-      shot = row.document,
-      frame = Math.floor(shot.first + (shot.last - shot.first) * 0.66),
-      folder = join(services.folders.thumbnails, row.id),
-      file = join(folder, `${row.revision}.png`);
-    if (!existsSync(file)) {
-      const part = join(folder, randomUUID());
-      await mkdir(part, { recursive: true });
-      try {
-        await services.pool.run({
-          shot,
-          frames: [frame],
-          folder: part,
-          bits: 8,
-          factor: 4,
-          framesFolder: services.folders.frames,
-          blobsFolder: services.folders.blobs,
-          cancel: new SharedArrayBuffer(4),
-        });
-        await rename(join(part, frameName(frame)), file);
-      } finally {
-        await rm(part, { recursive: true, force: true });
-      }
+    const found = thumbnails.find(await findShot(manager, request.params.id));
+    if (found === 'none') throw new Problem(404, 'no-thumbnail', 'No picture of this shot can be drawn; one of its clips is missing.');
+    if (found === 'drawing') {
+      response.status(202).set({ 'Cache-Control': 'no-store', 'Retry-After': '1' }).end();
+      return;
     }
-    response.set('Cache-Control', 'private, max-age=31536000, immutable').sendFile(file, { dotfiles: 'allow' });
+    response.set('Cache-Control', 'private, max-age=31536000, immutable').sendFile(found.file, { dotfiles: 'allow' });
   });
   return router;
 }
