@@ -3,18 +3,12 @@ import { createHash } from 'node:crypto';
 import { open, readdir, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import sharp, { type Metadata } from 'sharp';
+import type { MediumFacts } from '@wraithos/core/shot';
 import { MediaError, MOST_FRAMES, MOST_PIXELS, run, SAFE_INPUT } from './ffmpeg';
 
-export interface MediaInfo {
-  width: number;
-  height: number;
-  frames: number;
-  frameRate: { num: number; den: number };
-  alpha: boolean;
-  bitDepth: 8 | 16;
+export interface MediaInfo extends MediumFacts {
   codec: string;
   kind: 'video' | 'still' | 'sequence';
-  transfer: 'srgb' | 'rec709' | 'linear';
 }
 
 const STILLS = new Set(['png', 'jpeg', 'jpg', 'webp', 'tiff', 'tif']);

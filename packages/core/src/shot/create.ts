@@ -49,6 +49,43 @@ export function newShot(o: {
   };
 }
 
+/** What a medium is, as a probe finds it: size in pixels, frames, and how its codes are meant. */
+export interface MediumFacts {
+  width: number;
+  height: number;
+  frames: number;
+  frameRate: FrameRate;
+  alpha: boolean;
+  bitDepth: 8 | 16;
+  transfer: Clip['transfer'];
+}
+/** A clip of a medium, called like its file without the ending, placed at the shot frame `start`. */
+export const clipOf = (o: {
+  id: string;
+  file: string;
+  role: Clip['role'];
+  media: Clip['media'];
+  facts: MediumFacts;
+  start: number;
+}): Clip => ({
+  id: o.id,
+  name:
+    o.file
+      .replace(/\.[^.]*$/, '')
+      .trim()
+      .slice(0, 120) || 'clip',
+  role: o.role,
+  media: o.media,
+  width: o.facts.width,
+  height: o.facts.height,
+  frames: o.facts.frames,
+  rate: o.facts.frameRate,
+  alpha: o.facts.alpha,
+  bits: o.facts.bitDepth,
+  transfer: o.facts.transfer,
+  start: o.start,
+});
+
 export const newTrack = (o: {
   id: string;
   name: string;

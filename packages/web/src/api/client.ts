@@ -1,5 +1,5 @@
 import type { Patch } from 'immer';
-import type { Shot } from '@wraithos/core/shot';
+import type { MediumFacts, Shot } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
 export interface Production {
@@ -32,16 +32,9 @@ export interface OpenShot extends ShotSummary {
   document: Shot;
   history: HistoryEntry[];
 }
-export interface MediaInfo {
-  width: number;
-  height: number;
-  frames: number;
-  frameRate: { num: number; den: number };
-  alpha: boolean;
-  bitDepth: 8 | 16;
+export interface MediaInfo extends MediumFacts {
   codec: string;
   kind: string;
-  transfer: 'srgb' | 'rec709' | 'linear';
 }
 export interface JobSummary {
   id: string;

@@ -1,6 +1,6 @@
 import { Film, Image, Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { addClip, clipWithRole, freshId, setShot, type Clip } from '@wraithos/core/shot';
+import { addClip, clipOf, clipWithRole, freshId, setShot, type Clip } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
 import { roleWords } from '../settings/ClipSettings';
 import { useImport, type Imported } from '../shots/useImport';
@@ -23,22 +23,7 @@ export function PlatesPanel() {
       i = medium.info,
       role = roleFor(s, medium),
       empty = Object.keys(s.clips).length === 0;
-    const add = addClip(
-      {
-        name: medium.name.replace(/\.[^.]*$/, '').slice(0, 120) || 'clip',
-        role,
-        media: { hash: medium.hash },
-        width: i.width,
-        height: i.height,
-        frames: i.frames,
-        rate: i.frameRate,
-        alpha: i.alpha,
-        bits: i.bitDepth,
-        transfer: i.transfer,
-        start: s.first,
-      },
-      id,
-    );
+    const add = addClip(clipOf({ id, file: medium.name, role, media: { hash: medium.hash }, facts: i, start: s.first }), id);
     const fit = setShot({ width: i.width, height: i.height, rate: i.frameRate, last: s.first + i.frames - 1 });
     edit(
       empty && i.frames > 1

@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { IsNull, Not } from 'typeorm';
 import { z } from 'zod';
-import { applyEdit, newShot, rateSchema, readShot, setShot } from '@wraithos/core/shot';
+import { applyEdit, clipOf, newShot, rateSchema, readShot, setShot } from '@wraithos/core/shot';
 import { Medium, Production, ShotEntity } from '../../database/entities';
 import type { Services } from '../../services';
 import { createShot, findShot, historyOf, saveEdits, shotSummary } from '../../shots';
@@ -97,20 +97,14 @@ export function shotRoutes(services: Services): Router {
         first: body.first,
         frames: i.frames,
       });
-      shot.clips.c1 = {
+      shot.clips.c1 = clipOf({
         id: 'c1',
-        name: medium.name.replace(/\.[^.]*$/, '').slice(0, 120) || 'clip',
+        file: medium.name,
         role: 'performance',
         media: { hash: medium.hash },
-        width: i.width,
-        height: i.height,
-        frames: i.frames,
-        rate: i.frameRate,
-        alpha: i.alpha,
-        bits: i.bitDepth,
-        transfer: i.transfer,
+        facts: i,
         start: body.first,
-      };
+      });
       shot.base = 'c1';
     }
     response.status(201).json(shotSummary(await createShot(services, body.production, readShot(shot))));
