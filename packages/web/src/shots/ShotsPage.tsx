@@ -82,9 +82,12 @@ export function ShotsPage() {
                     <div className="flex-grow-1" style={{ minWidth: 0 }}>
                       <Link to={`/shots/${shot.id}/${shot.rows ? 'effects' : 'plates'}`}>{shot.code}</Link>
                       <div className="text-truncate">{shot.title}</div>
-                      <div className="quiet num text-truncate" style={{ fontSize: 11 }}>
+                      <div className="quiet num text-truncate" style={{ fontSize: 12 }}>
                         {shot.width} x {shot.height} · {Math.round(framesPerSecond(shot.rate) * 100) / 100} fps ·{' '}
-                        {clock(shot.last - shot.first + 1, shot.rate)} · {shot.rows === 1 ? '1 effect' : `${shot.rows} effects`}
+                        {clock(shot.last - shot.first + 1, shot.rate)}
+                      </div>
+                      <div className="quiet" style={{ fontSize: 12 }}>
+                        {shot.rows === 1 ? '1 effect' : shot.rows ? `${shot.rows} effects` : 'no effects yet'}
                       </div>
                     </div>
                     <Dropdown align="end">
