@@ -1,13 +1,4 @@
-import { effects, type Effect, type Param } from '../src/effects';
-
-const laneWords = {
-  whole: 'Whole picture',
-  foreground: 'Foreground',
-  front: 'Front',
-  on: 'On',
-  behind: 'Behind',
-  background: 'Background',
-};
+import { effects, laneTitles, type Effect, type Param } from '../src/effects';
 
 function usual(p: Param<unknown>): string {
   return Array.isArray(p.default) ? (p.default as number[]).join(', ') : String(p.default);
@@ -22,7 +13,7 @@ function section(e: Effect): string {
   return [
     `## ${e.title}`,
     '',
-    `${e.summary} Stands in: ${e.lanes.map((l) => laneWords[l]).join(', ')}. Reads: ${inputs.join(', ')}.${e.history ? ' Has a past: a frame is reached by way of those before it.' : ''}`,
+    `${e.summary} Stands in: ${e.lanes.map((l) => laneTitles[l]).join(', ')}. Reads: ${inputs.join(', ')}.${e.history ? ' Has a past: a frame is reached by way of those before it.' : ''}`,
     '',
     '| parameter | name | unit | range | usual | over time | |',
     '|---|---|---|---|---|---|---|',

@@ -7,6 +7,15 @@ import type { Pose } from '../mounts/mount';
  * handles on the picture, docs/effects.md and the tests of every effect.
  */
 export type Lane = 'whole' | 'foreground' | 'front' | 'on' | 'behind' | 'background';
+/** What people read of a lane. */
+export const laneTitles: Record<Lane, string> = {
+  whole: 'Whole picture',
+  foreground: 'Foreground',
+  front: 'Front',
+  on: 'On',
+  behind: 'Behind',
+  background: 'Background',
+};
 export const lanes: readonly Lane[] = ['whole', 'foreground', 'front', 'on', 'behind', 'background'];
 
 export interface Param<V> {

@@ -1,16 +1,5 @@
-import type { TrackSample } from './pointTracker';
+import { at, samples } from '../../test/samples';
 import { correctedSamples, mergeSamples, placeAt } from './repair';
-
-const at = (frame: number, x: number | null, state: TrackSample['state'] = 'good'): TrackSample => ({
-  frame,
-  x,
-  y: x === null ? null : 2 * x,
-  rotation: 0,
-  scale: 1,
-  confidence: 0.9,
-  state,
-});
-const samples = [at(0, 10, 'keyed'), at(1, 11), at(2, null, 'lost'), at(3, null, 'lost'), at(4, 17), at(5, 18, 'weak')];
 
 test('a place is measured where it was, straight between where it is lost, held beyond the ends', () => {
   expect(placeAt(samples, 1)).toMatchObject({ x: 11, y: 22, state: 'good' });

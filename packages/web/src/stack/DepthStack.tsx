@@ -13,7 +13,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { Eye, EyeOff, Headphones, Plus } from 'lucide-react';
 import { useEffect, useRef, useSyncExternalStore } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { effects, type Lane } from '@wraithos/core/effects';
+import { effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import {
   addRow,
   addSubject,
@@ -33,15 +33,6 @@ import { IconButton } from '../ui/IconButton';
 import { useChecks } from '../workbench/useChecks';
 import { LaneFigure } from './LaneFigure';
 import { suggestedValues } from './suggest';
-
-const laneWords: Record<Lane, string> = {
-  whole: 'Whole picture',
-  foreground: 'Foreground',
-  front: 'Front',
-  on: 'On',
-  behind: 'Behind',
-  background: 'Background',
-};
 
 /** The drawn picture at the playhead, as soon as it is there. */
 function useDrawn() {
@@ -87,7 +78,7 @@ export function DepthStack() {
       after = down ? (rows[at - 1]?.id ?? null) : target;
     }
     if (kind && !kind.lanes.includes(lane)) {
-      set({ notice: `${kind.title} works in ${kind.lanes.map((l) => laneWords[l]).join(', ')} only.` });
+      set({ notice: `${kind.title} works in ${kind.lanes.map((l) => laneTitles[l]).join(', ')} only.` });
       return;
     }
     edit(moveRow(id, lane, subject, after));
@@ -139,10 +130,10 @@ function LaneBlock({ lane, subject }: { lane: Lane; subject: string | null }) {
     rows = rowsOf(shot, lane, subject).reverse(),
     { setNodeRef, isOver } = useDroppable({ id: `lane:${lane}:${subject ?? ''}` });
   return (
-    <section ref={setNodeRef} className={isOver ? 'drop-over' : ''} aria-label={laneWords[lane]}>
+    <section ref={setNodeRef} className={isOver ? 'drop-over' : ''} aria-label={laneTitles[lane]}>
       <div className={`lane ${rows.length ? '' : 'bare'}`}>
         <LaneFigure lane={lane} />
-        {laneWords[lane]}
+        {laneTitles[lane]}
         <AddEffect lane={lane} subject={subject} />
       </div>
       <SortableContext items={rows.map((r) => r.id)} strategy={verticalListSortingStrategy}>
@@ -170,8 +161,8 @@ function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
       <Dropdown.Toggle
         as="button"
         className="icon-button small"
-        aria-label={`Add an effect to ${laneWords[lane]}`}
-        title={`Add an effect to ${laneWords[lane]}`}
+        aria-label={`Add an effect to ${laneTitles[lane]}`}
+        title={`Add an effect to ${laneTitles[lane]}`}
       >
         <Plus size={14} />
       </Dropdown.Toggle>
