@@ -5,10 +5,14 @@ export interface Work {
   height: number;
   peer: string;
   run(): unknown;
-  runPeer(): unknown;
+  runPeer?(): unknown;
+  /** In place of `runPeer`, for a peer that is a program of its own: its milliseconds for one piece of the work, without its start. */
+  timePeer?(): Promise<number>;
   /** Calls in one sample: enough for a clock of a millisecond. */
   calls?: number;
-  close?(): void;
+  /** Samples in a round; 7 where nothing is said. */
+  samples?: number;
+  close?(): unknown;
 }
 export interface Row {
   work: string;
@@ -30,25 +34,26 @@ async function sample(run: () => unknown, calls: number): Promise<number> {
 }
 
 /** Times work and peer in turn: `samples` each in every one of three rounds; the median of the rounds' medians counts. */
-export async function measure(work: Work, samples = 7): Promise<Row> {
+export async function measure(work: Work): Promise<Row> {
   const calls = work.calls ?? 1,
     own: number[] = [],
-    peers: number[] = [];
-  for (let warm = 0; warm < 3; warm++) {
-    await sample(work.run, calls);
-    await sample(work.runPeer, calls);
+    peers: number[] = [],
+    peer = () => (work.timePeer ? work.timePeer() : sample(work.runPeer!, calls));
+  for (let warm = 0; warm < (work.timePeer ? 1 : 3); warm++) {
+    for (let i = 0; i < 3; i++) await sample(work.run, calls);
+    await peer();
   }
   for (let round = 0; round < 3; round++) {
     const a: number[] = [],
       b: number[] = [];
-    for (let i = 0; i < samples; i++) {
+    for (let i = 0; i < (work.samples ?? 7); i++) {
       a.push(await sample(work.run, calls));
-      b.push(await sample(work.runPeer, calls));
+      b.push(await peer());
     }
     own.push(median(a));
     peers.push(median(b));
   }
-  work.close?.();
+  await work.close?.();
   const ms = median(own),
     peerMs = median(peers);
   return {

@@ -1,4 +1,5 @@
 import { fractal2, hash, type Codes, type Picture } from '../src/image';
+import { newFlakes, type Flakes } from '../src/particles';
 import type { Sources } from '../src/render';
 import * as s from '../src/shot';
 import type { TrackSample } from '../src/motion';
@@ -7,17 +8,17 @@ export const WIDTH = 1280,
   HEIGHT = 720;
 
 /** Picture-like codes: soft clouds, detail and grain. */
-export function likeAPicture(seed: number): Codes {
-  const data = new Uint8Array(WIDTH * HEIGHT * 3);
-  for (let y = 0, i = 0; y < HEIGHT; y++)
-    for (let x = 0; x < WIDTH; x++, i += 3) {
+export function likeAPicture(seed: number, width = WIDTH, height = HEIGHT): Codes {
+  const data = new Uint8Array(width * height * 3);
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i += 3) {
       const v = fractal2(x / 160, y / 90, 5, seed),
         grain = (hash(x, y, seed) & 15) - 8;
       data[i] = 200 * v + grain;
       data[i + 1] = 170 * v + grain + 10;
       data[i + 2] = 150 * v + grain + 30;
     }
-  return { width: WIDTH, height: HEIGHT, channels: 3, bits: 8, data };
+  return { width, height, channels: 3, bits: 8, data };
 }
 /** Fills a picture with values like those of a premultiplied layer. */
 export function likeALayer(picture: Picture, seed: number): Picture {
@@ -28,12 +29,12 @@ export function likeALayer(picture: Picture, seed: number): Picture {
   return picture;
 }
 
-const clip = (name: string, role: s.Clip['role'], frames: number): Omit<s.Clip, 'id'> => ({
+const clip = (name: string, role: s.Clip['role'], frames: number, width: number, height: number): Omit<s.Clip, 'id'> => ({
   name,
   role,
   media: { path: name },
-  width: WIDTH,
-  height: HEIGHT,
+  width,
+  height,
   frames,
   rate: { num: 24, den: 1 },
   alpha: false,
@@ -41,7 +42,7 @@ const clip = (name: string, role: s.Clip['role'], frames: number): Omit<s.Clip, 
   transfer: 'srgb',
   start: 1001,
 });
-/** A body of about a third of the picture's height and width, dissolving over 40 frames into some 60,000 flakes. */
+/** A body of about a third of the picture's height and width, dissolving over 70 frames into some 60,000 flakes. */
 const BODY: [number, number][] = [
   [480, 120],
   [800, 100],
@@ -49,49 +50,112 @@ const BODY: [number, number][] = [
   [420, 660],
 ];
 
-/** The usual shot: plate, feathered matte, displacement, a dissolve with about 60,000 flakes alive, a glow of sigma 40, to 8 bits. */
-export function usualShot(): { shot: s.Shot; sources: Sources } {
-  const edits = [
-    s.addClip(clip('performance', 'performance', 96), 'c1'),
-    s.addClip(clip('clean', 'clean', 1), 'c2'),
-    s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [640, 360], frame: 0 }),
-    s.storeSamples('t1', 'still'),
-    s.addMatte({ id: 'k1', name: 'Body', source: 'outlines', clip: 'c1' }),
-    s.addOutline('k1', 'add', BODY, 24),
-    s.addSubject('s1', 'Body', 'c1'),
-    s.changeSubject('s1', { matte: 'k1', pixels: 540, metres: 1.7 }),
-    s.addRow({
-      id: 'r1',
-      effect: 'dissolve',
-      lane: 'on',
-      subject: 's1',
-      track: 't1',
-      values: { from: [0, -240], extent: 560, density: 40, life: 120 },
-      curves: {
-        progress: {
-          points: [
-            { frame: 0, value: 0, ease: 'linear' },
-            { frame: 40, value: 100, ease: 'linear' },
-          ],
+export interface Usual {
+  /** Against 1280 x 720. */
+  size?: number;
+  /** Flakes for each 100 px² of the 1280 x 720 picture; 32 has about 60,000 alive. */
+  density?: number;
+  /** Glows and grades in all, in turn. */
+  finishing?: number;
+}
+
+/**
+ * The usual shot: plate, feathered matte, displacement, a dissolve with about 60,000 flakes alive, a glow of sigma 40, a grade; its caller turns it
+ * into 8 bits.
+ */
+export function usualShot({ size = 1, density = 32, finishing = 2 }: Usual = {}): { shot: s.Shot; sources: Sources } {
+  const width = Math.round(WIDTH * size),
+    height = Math.round(HEIGHT * size),
+    edits = [
+      s.addClip(clip('performance', 'performance', 96, width, height), 'c1'),
+      s.addClip(clip('clean', 'clean', 1, width, height), 'c2'),
+      s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [640 * size, 360 * size], frame: 0 }),
+      s.storeSamples('t1', 'still'),
+      s.addMatte({ id: 'k1', name: 'Body', source: 'outlines', clip: 'c1' }),
+      s.addOutline(
+        'k1',
+        'add',
+        BODY.map(([x, y]) => [x * size, y * size] as const),
+        24 * size,
+      ),
+      s.addSubject('s1', 'Body', 'c1'),
+      s.changeSubject('s1', { matte: 'k1', pixels: Math.round(540 * size), metres: 1.7 }),
+      s.addRow({
+        id: 'r1',
+        effect: 'dissolve',
+        lane: 'on',
+        subject: 's1',
+        track: 't1',
+        values: {
+          from: [0, -240 * size],
+          extent: 560 * size,
+          density: density / size / size,
+          life: 60,
+          size: 1.9 * size,
+          ragged: 26 * size,
+          raggedSize: 30 * size,
+          rim: 6 * size,
         },
-      },
-    }),
-    s.addRow({ id: 'r2', effect: 'displace', lane: 'behind', subject: 's1', track: 't1', values: { strength: 8, radius: 0 } }),
-    s.addRow({ id: 'r3', effect: 'glow', lane: 'whole', subject: null, values: { from: 'all', reach: 80 } }),
-  ];
-  const shot = edits.reduce(
+        curves: {
+          progress: {
+            points: [
+              { frame: 0, value: 0, ease: 'linear' },
+              { frame: 70, value: 100, ease: 'linear' },
+            ],
+          },
+        },
+      }),
+      s.addRow({
+        id: 'r2',
+        effect: 'displace',
+        lane: 'behind',
+        subject: 's1',
+        track: 't1',
+        values: { strength: 8 * size, size: 40 * size, radius: 0 },
+      }),
+      ...Array.from({ length: finishing }, (_, i) =>
+        i % 2
+          ? s.addRow({
+              id: `r${3 + i}`,
+              effect: 'grade',
+              lane: 'whole',
+              subject: null,
+              values: { exposure: 0.3, saturation: 110, lift: 1 },
+            })
+          : s.addRow({ id: `r${3 + i}`, effect: 'glow', lane: 'whole', subject: null, values: { from: 'all', reach: 80 * size } }),
+      ),
+    ];
+  const made = edits.reduce(
     (now, edit) => s.applyEdit(now, edit).shot,
-    s.newShot({ code: 'usual', width: WIDTH, height: HEIGHT, rate: { num: 24, den: 1 }, frames: 96 }),
+    s.newShot({ code: 'usual', width, height, rate: { num: 24, den: 1 }, frames: 96 }),
   );
-  const pictures = { performance: likeAPicture(5), clean: likeAPicture(6) },
-    still: TrackSample[] = Array.from({ length: 96 }, (_, frame) => ({
+  // The outline rides with the body, so that its matte is drawn anew for every frame.
+  const shot = structuredClone(made);
+  Object.assign(shot.mattes.k1!.outlines[0]!, { mount: shot.rows.r1!.mount, mountFrame: shot.first });
+  const pictures = { performance: likeAPicture(5, width, height), clean: likeAPicture(6, width, height) },
+    samples: TrackSample[] = Array.from({ length: 96 }, (_, frame) => ({
       frame,
-      x: 640,
-      y: 360,
+      x: (640 + 0.3 * frame) * size,
+      y: 360 * size,
       rotation: 0,
       scale: 1,
       confidence: 1,
       state: 'good',
     }));
-  return { shot, sources: { frame: (c) => Promise.resolve(pictures[c.name as 'clean']), samples: () => Promise.resolve(still) } };
+  return { shot, sources: { frame: (c) => Promise.resolve(pictures[c.name as 'clean']), samples: () => Promise.resolve(samples) } };
+}
+
+/** Particles in the middle of their lives over a part of the picture. */
+export function manyFlakes(count: number): Flakes {
+  const flakes = newFlakes(count);
+  for (let i = 0; i < count; i++) {
+    const u = (channel: number) => hash(i, channel) / 4294967296;
+    flakes.id[i] = hash(i, 9);
+    flakes.x[i] = 300 + 700 * u(1);
+    flakes.y[i] = 60 + 600 * u(2);
+    flakes.age[i] = Math.floor(40 * u(3));
+    flakes.life[i] = 60 + 20 * u(4);
+    flakes.red[i] = flakes.green[i] = flakes.blue[i] = 0.4 * u(5);
+  }
+  return flakes;
 }

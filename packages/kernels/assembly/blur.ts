@@ -1,3 +1,5 @@
+import { scratchAt } from './scratch';
+
 /** Copies one row into `line` with its first and last pixel repeated `reach` times beyond the ends. */
 @inline
 function padRow(row: usize, line: usize, width: i32, channels: i32, reach: i32): void {
@@ -11,9 +13,10 @@ function padRow(row: usize, line: usize, width: i32, channels: i32, reach: i32):
 
 /**
  * Symmetric weighted sum along rows: out = taps[0] in + sum of taps[k] (in[-k] + in[+k]), the edge pixel going on beyond the edge.
- * `taps` holds reach + 1 float32; `line` is working memory of (width + 2 reach) pixels and 16 bytes more.
+ * `taps` holds reach + 1 float32; A row with its edges must fit the working memory.
  */
-export function blurRows(src: usize, dst: usize, width: i32, channels: i32, y0: i32, y1: i32, taps: usize, reach: i32, line: usize): void {
+export function blurRows(src: usize, dst: usize, width: i32, channels: i32, taps: usize, reach: i32, y0: i32, y1: i32): void {
+  const line = scratchAt();
   const floats = width * channels, rowBytes: usize = <usize>floats << 2, step: usize = <usize>channels << 2, fours = floats & ~15, ones = floats & ~3;
   const centre: usize = line + <usize>reach * step;
   const middle = f32x4.splat(load<f32>(taps));
@@ -50,7 +53,7 @@ export function blurRows(src: usize, dst: usize, width: i32, channels: i32, y0: 
 }
 
 /** The same sum along columns. `floats` is the count of float32 in a row, whatever the channels. */
-export function blurColumns(src: usize, dst: usize, floats: i32, height: i32, y0: i32, y1: i32, taps: usize, reach: i32): void {
+export function blurColumns(src: usize, dst: usize, floats: i32, height: i32, taps: usize, reach: i32, y0: i32, y1: i32): void {
   const rowBytes: usize = <usize>floats << 2, fours = floats & ~15, ones = floats & ~3, last = height - 1;
   const middle = f32x4.splat(load<f32>(taps));
   for (let y = y0; y < y1; y++) {
@@ -100,16 +103,23 @@ function fourRows(a: usize, b: usize, c: usize, d: usize, line: usize, floats: i
   }
 }
 
-/** Half the size by the filter 1 3 3 1 in both directions; edge pixels go on. `line` holds one source row. Bands are of the result. */
-export function halve(src: usize, dst: usize, width: i32, height: i32, channels: i32, y0: i32, y1: i32, line: usize): void {
-  const w = (width + 1) >> 1, floats = width * channels, rowBytes: usize = <usize>floats << 2, outBytes: usize = <usize>(w * channels) << 2, xl = width - 1, yl = height - 1;
+/** Half the size by the filter 1 3 3 1 in both directions; edge pixels go on. Bands are of the result. */
+export function halve(src: usize, dst: usize, width: i32, height: i32, channels: i32, y0: i32, y1: i32): void {
+  const line = scratchAt(), w = (width + 1) >> 1, floats = width * channels, rowBytes: usize = <usize>floats << 2, outBytes: usize = <usize>(w * channels) << 2, xl = width - 1, yl = height - 1;
   const far = f32x4.splat(0.125), near = f32x4.splat(0.375);
   for (let y = y0; y < y1; y++) {
     const at = 2 * y;
     fourRows(src + <usize>max(0, at - 1) * rowBytes, src + <usize>min(yl, at) * rowBytes, src + <usize>min(yl, at + 1) * rowBytes, src + <usize>min(yl, at + 2) * rowBytes, line, floats, 0.125, 0.375);
     let o = dst + <usize>y * outBytes;
     if (channels == 4) {
+      // All but the edges have their four neighbours.
+      const inner = max(1, (width - 1) >> 1);
+      for (let x = 1; x < inner; x++) {
+        const p = line + (<usize>(2 * x - 1) << 4);
+        v128.store(o + (<usize>x << 4), f32x4.add(f32x4.mul(far, f32x4.add(v128.load(p), v128.load(p, 48))), f32x4.mul(near, f32x4.add(v128.load(p, 16), v128.load(p, 32)))));
+      }
       for (let x = 0; x < w; x++) {
+        if (x == 1 && inner > 1) { x = inner; o += <usize>(inner - 1) << 4; if (x >= w) break; }
         const q = 2 * x;
         const a = v128.load(line + (<usize>max(0, q - 1) << 4)), b = v128.load(line + (<usize>min(xl, q) << 4)), c = v128.load(line + (<usize>min(xl, q + 1) << 4)), d = v128.load(line + (<usize>min(xl, q + 2) << 4));
         v128.store(o, f32x4.add(f32x4.mul(far, f32x4.add(a, d)), f32x4.mul(near, f32x4.add(b, c))));
@@ -127,8 +137,8 @@ export function halve(src: usize, dst: usize, width: i32, height: i32, channels:
 }
 
 /** Twice the size by the same filter turned round: three parts of the near pixel, one of the far one. `w`, `h` are the source's size. */
-export function double(src: usize, dst: usize, w: i32, h: i32, channels: i32, width: i32, height: i32, y0: i32, y1: i32, line: usize): void {
-  const floats = w * channels, rowBytes: usize = <usize>floats << 2, outBytes: usize = <usize>(width * channels) << 2, ones = floats & ~3;
+export function double(src: usize, dst: usize, w: i32, h: i32, channels: i32, width: i32, height: i32, y0: i32, y1: i32): void {
+  const line = scratchAt(), floats = w * channels, rowBytes: usize = <usize>floats << 2, outBytes: usize = <usize>(width * channels) << 2, ones = floats & ~3;
   const three = f32x4.splat(0.75), one = f32x4.splat(0.25);
   for (let y = y0; y < y1; y++) {
     const n = y >> 1, f = min(h - 1, max(0, y & 1 ? n + 1 : n - 1)), a = src + <usize>n * rowBytes, b = src + <usize>f * rowBytes;
@@ -136,10 +146,83 @@ export function double(src: usize, dst: usize, w: i32, h: i32, channels: i32, wi
     for (; i < ones; i += 4) { v128.store(line + at, f32x4.add(f32x4.mul(three, v128.load(a + at)), f32x4.mul(one, v128.load(b + at)))); at += 16; }
     for (; i < floats; i++) { store<f32>(line + at, <f32>0.75 * load<f32>(a + at) + <f32>0.25 * load<f32>(b + at)); at += 4; }
     let o = dst + <usize>y * outBytes;
-    for (let x = 0; x < width; x++) {
-      const p = x >> 1, q = min(w - 1, max(0, x & 1 ? p + 1 : p - 1));
-      if (channels == 4) { v128.store(o, f32x4.add(f32x4.mul(three, v128.load(line + (<usize>p << 4))), f32x4.mul(one, v128.load(line + (<usize>q << 4))))); o += 16; }
-      else { store<f32>(o, <f32>0.75 * load<f32>(line + (<usize>p << 2)) + <f32>0.25 * load<f32>(line + (<usize>q << 2))); o += 4; }
+    if (channels == 4) doubleLine(line, o, w, width);
+    else {
+      let before = load<f32>(line), now = before;
+      for (let x = 0; x < w; x++) {
+        const after = load<f32>(line + (<usize>min(w - 1, x + 1) << 2)), more: f32 = <f32>0.75 * now;
+        store<f32>(o, more + <f32>0.25 * before);
+        if (2 * x + 1 < width) store<f32>(o, more + <f32>0.25 * after, 4);
+        before = now; now = after;
+        o += 8;
+      }
     }
+  }
+}
+
+/** Half the size (rounded up): means of two by two, edge pixels going on. RGBA; `width` x `height` is the source's size. */
+export function meanHalf(src: usize, dst: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  const w = (width + 1) >> 1, rowBytes: usize = <usize>width << 4, part = f32x4.splat(0.25);
+  for (let y = y0; y < y1; y++) {
+    const a = src + <usize>(2 * y) * rowBytes, b = src + <usize>min(height - 1, 2 * y + 1) * rowBytes;
+    let o = dst + (<usize>(y * w) << 4);
+    for (let x = 0; x < w; x++) {
+      const l: usize = <usize>x << 5, r: usize = <usize>min(width - 1, 2 * x + 1) << 4;
+      v128.store(o, f32x4.mul(part, f32x4.add(f32x4.add(v128.load(a + l), v128.load(a + r)), f32x4.add(v128.load(b + l), v128.load(b + r)))));
+      o += 16;
+    }
+  }
+}
+
+/** A quarter of the size (rounded up): means of four by four, edge pixels going on. RGBA; `width` x `height` is the source's size. */
+export function quarter(src: usize, dst: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  const w = (width + 3) >> 2, inner = width >> 2, rowBytes: usize = <usize>width << 4, part = f32x4.splat(0.0625);
+  for (let y = y0; y < y1; y++) {
+    let o = dst + (<usize>(y * w) << 4);
+    const a = src + <usize>(4 * y) * rowBytes, b = src + <usize>min(height - 1, 4 * y + 1) * rowBytes, c = src + <usize>min(height - 1, 4 * y + 2) * rowBytes, d = src + <usize>min(height - 1, 4 * y + 3) * rowBytes;
+    for (let x = 0; x < w; x++) {
+      const at: usize = <usize>x << 6;
+      if (x < inner) {
+        const p = f32x4.add(f32x4.add(v128.load(a + at), v128.load(a + at, 16)), f32x4.add(v128.load(a + at, 32), v128.load(a + at, 48))), q = f32x4.add(f32x4.add(v128.load(b + at), v128.load(b + at, 16)), f32x4.add(v128.load(b + at, 32), v128.load(b + at, 48)));
+        const r = f32x4.add(f32x4.add(v128.load(c + at), v128.load(c + at, 16)), f32x4.add(v128.load(c + at, 32), v128.load(c + at, 48))), s = f32x4.add(f32x4.add(v128.load(d + at), v128.load(d + at, 16)), f32x4.add(v128.load(d + at, 32), v128.load(d + at, 48)));
+        v128.store(o, f32x4.mul(part, f32x4.add(f32x4.add(p, q), f32x4.add(r, s))));
+      } else {
+        let sum = f32x4.splat(0);
+        for (let i = 0; i < 4; i++) {
+          const p: usize = <usize>min(width - 1, 4 * x + i) << 4;
+          sum = f32x4.add(sum, f32x4.add(f32x4.add(v128.load(a + p), v128.load(b + p)), f32x4.add(v128.load(c + p), v128.load(d + p))));
+        }
+        v128.store(o, f32x4.mul(part, sum));
+      }
+      o += 16;
+    }
+  }
+}
+
+/** Four times the size: `double` done twice, without writing the size between. \`w\` x \`h\` is the source's size, RGBA. */
+export function fourfold(src: usize, dst: usize, w: i32, h: i32, width: i32, height: i32, y0: i32, y1: i32): void {
+  const near = scratchAt(), middle = near + (<usize>w << 4), half = (width + 1) >> 1, tall = (height + 1) >> 1, rowBytes: usize = <usize>w << 4, three = f32x4.splat(0.75), one = f32x4.splat(0.25);
+  for (let y = y0; y < y1; y++) {
+    const r = y >> 1, s = min(tall - 1, max(0, y & 1 ? r + 1 : r - 1));
+    const ra = src + <usize>(r >> 1) * rowBytes, rb = src + <usize>min(h - 1, max(0, r & 1 ? (r >> 1) + 1 : (r >> 1) - 1)) * rowBytes, sa = src + <usize>(s >> 1) * rowBytes, sb = src + <usize>min(h - 1, max(0, s & 1 ? (s >> 1) + 1 : (s >> 1) - 1)) * rowBytes;
+    for (let x = 0; x < w; x++) {
+      const at: usize = <usize>x << 4;
+      const a = f32x4.add(f32x4.mul(three, v128.load(ra + at)), f32x4.mul(one, v128.load(rb + at))), b = f32x4.add(f32x4.mul(three, v128.load(sa + at)), f32x4.mul(one, v128.load(sb + at)));
+      v128.store(near + at, f32x4.add(f32x4.mul(three, a), f32x4.mul(one, b)));
+    }
+    doubleLine(near, middle, w, half);
+    doubleLine(middle, dst + (<usize>(y * width) << 4), half, width);
+  }
+}
+@inline
+function doubleLine(line: usize, out: usize, w: i32, width: i32): void {
+  const three = f32x4.splat(0.75), one = f32x4.splat(0.25);
+  let before = v128.load(line), now = before;
+  for (let x = 0; x < w; x++) {
+    const after = v128.load(line + (<usize>min(w - 1, x + 1) << 4)), more = f32x4.mul(three, now);
+    v128.store(out, f32x4.add(more, f32x4.mul(one, before)));
+    if (2 * x + 1 < width) v128.store(out, f32x4.add(more, f32x4.mul(one, after)), 16);
+    before = now; now = after;
+    out += 32;
   }
 }

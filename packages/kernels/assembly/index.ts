@@ -1,10 +1,23 @@
 /**
  * Pixel kernels. Every pointer is a byte offset in the one linear memory, 16-byte aligned. A picture is interleaved RGBA,
  * float32, premultiplied, so that one pixel is one 128-bit vector; a plane is one float32 a pixel. Rows lie one after another
- * without gaps. `y0` and `y1` are a band of rows of the result: bands can be worked on apart, in any order, with the same bits.
+ * without gaps. The last two arguments of a kernel are a band of rows of its result: bands can be worked on apart, in any order
+ * and by any thread, with the same bits. Four floats behind every raster must be readable.
  */
-export { over, copy } from './over';
-export { blurRows, blurColumns, halve, double } from './blur';
-export { growOnce, rootDifference } from './matte';
-export { mixByMask, addDifference, screenLight } from './mix';
-export { windowProducts } from './correlate';
+export { useScratch } from './scratch';
+export { over, overInto, overPart, plus, blendLinear, copy } from './over';
+export { blendEncoded } from './encoded';
+export { blurRows, blurColumns, halve, double, meanHalf, quarter, fourfold } from './blur';
+export { coverOutline, featherOutline } from './outline';
+export { growOnce, rootDifference, differenceAmount } from './matte';
+export { mixByMask, addDifference, overBehind, screenLight, layHalfLight, weighedSum, brightHalf, glowingHalf } from './mix';
+export { clear, leave, unite, product, largerOf, clampedLine, between } from './planes';
+export { decodeCodes, decodeReduced, encodeBytes, encodeShorts } from './transfer';
+export { storeHalf, loadHalf } from './half';
+export { gradeMatrix, gradeCurves } from './grade';
+export { warpByField, warpByHomography, averageMoved, spreadWobble } from './warp';
+export { lightDisc, spreadRipple } from './light';
+export { addNoise } from './noise';
+export { arrivalOrder, fadingTraces, burnFront, showGrained } from './arrival';
+export { moveFlakes, findLiving, keepLiving, shapeFlakes, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
+export { windowProducts, farthestFrom, windowTables } from './correlate';

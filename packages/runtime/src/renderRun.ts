@@ -1,7 +1,9 @@
 import { mkdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { Helpers } from '@wraithos/core/image';
 import { FrameRenderer, type Factor, type Sources } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
+import { readAhead } from './readAhead';
 import { pictureCodes, writePng } from './write';
 
 export const frameName = (frame: number): string => `${String(frame).padStart(4, '0')}.png`;
@@ -26,6 +28,8 @@ export async function renderRun(
     factor?: Factor;
     resume?: boolean;
     memoryLimit?: number;
+    /** Threads that help with every kernel. */
+    helpers?: Helpers;
     renderer?: FrameRenderer;
     onFrame?: (frame: number, kept: boolean) => void;
     cancelled?: () => boolean;
@@ -33,7 +37,8 @@ export async function renderRun(
 ): Promise<RunResult> {
   await mkdir(folder, { recursive: true });
   const renderer =
-      options.renderer ?? new FrameRenderer(sources, shot, options.memoryLimit ?? 512 * 2 ** 20, () => performance.now(), false),
+      options.renderer ??
+      new FrameRenderer(readAhead(sources), shot, options.memoryLimit ?? 512 * 2 ** 20, () => performance.now(), false, options.helpers),
     result: RunResult = { drawn: 0, kept: 0, milliseconds: 0, cost: {} };
   let writing: Promise<void> = Promise.resolve();
   for (const frame of frames) {
@@ -45,10 +50,13 @@ export async function renderRun(
       continue;
     }
     const begun = performance.now();
-    const drawn = await renderer.renderFrame({ shot, frame, factor: options.factor, cancelled: options.cancelled }, (picture, report) => {
-      for (const [row, ms] of Object.entries(report.cost)) result.cost[row] = (result.cost[row] ?? 0) + ms;
-      return { codes: pictureCodes(picture, options.bits, frame), width: picture.width, height: picture.height };
-    });
+    const drawn = await renderer.renderFrame(
+      { shot, frame, factor: options.factor, cancelled: options.cancelled },
+      (picture, report, arena) => {
+        for (const [row, ms] of Object.entries(report.cost)) result.cost[row] = (result.cost[row] ?? 0) + ms;
+        return { codes: pictureCodes(picture, options.bits, frame, arena), width: picture.width, height: picture.height };
+      },
+    );
     // The last file is written while the next frame is drawn.
     await writing;
     writing = writePng(path, drawn.codes, drawn.width, drawn.height, 3);

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import sharp from 'sharp';
-import { encodeCodes, type Picture, type Plane } from '@wraithos/core/image';
+import { encodeCodes, type Picture, type Pictures, type Plane } from '@wraithos/core/image';
 import { ended } from './ffmpeg';
 
 async function atomically(path: string, write: (part: string) => Promise<unknown>): Promise<void> {
@@ -29,12 +29,12 @@ export async function writePng(
   await atomically(path, (part) =>
     image
       .toColourspace(channels === 1 ? (deep ? 'grey16' : 'b-w') : deep ? 'rgb16' : 'srgb')
-      .png({ compressionLevel: 3, adaptiveFiltering: false })
+      .png({ compressionLevel: 1, adaptiveFiltering: false })
       .toFile(part),
   );
 }
-export const pictureCodes = (picture: Picture, bits: 8 | 16, frame: number): Uint8Array | Uint16Array =>
-  encodeCodes(picture, { bits, channels: 3, frame });
+export const pictureCodes = (picture: Picture, bits: 8 | 16, frame: number, pictures: Pictures): Uint8Array | Uint16Array =>
+  encodeCodes(picture, { bits, channels: 3, frame }, pictures);
 
 /** A matte as 16-bit grey codes. */
 export const matteCodes = (matte: Plane): Uint16Array =>

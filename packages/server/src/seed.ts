@@ -24,7 +24,12 @@ export async function seed(services: Services, demoFolder: string, say: (line: s
     return { hash };
   };
   // The frames of the demo are read again where somebody emptied the store.
-  const media = { performance: await bring('performance.mp4'), clean: await bring('clean.png'), occluder: await bring('occluder.png') };
+  const media = {
+    performance: await bring('performance.mp4'),
+    clean: await bring('clean.png'),
+    occluder: await bring('occluder.png'),
+    reference: await bring('reference.mp4'),
+  };
   if (await manager.count(Production)) return;
   const samples = async (name: string) =>
     services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(folder, `track-${name}.json`), 'utf8'))));

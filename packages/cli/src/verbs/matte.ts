@@ -53,26 +53,25 @@ export const matte: Verb = {
       smooth = option('smooth', 3);
     const medium = await openMedium(pathOf(given.positionals[0]!)),
       { info, store, hash } = medium,
-      arena = new Arena(16 * info.width * info.height * 16),
-      size = [info.width, info.height] as const;
+      arena = new Arena(16 * info.width * info.height * 16);
     let clean: Picture | null = null;
     if (difference) {
       const other = await openMedium(pathOf(difference));
       if (other.info.width !== info.width || other.info.height !== info.height)
         throw new Error(`The clean plate is ${other.info.width} x ${other.info.height}, the medium ${info.width} x ${info.height}.`);
-      clean = decodeCodes(await other.store.codes(other.hash, 0), 'srgb', arena.takePicture(...size));
+      clean = decodeCodes(await other.store.codes(other.hash, 0), 'srgb', arena);
     }
     await mkdir(out, { recursive: true });
     const key = chroma ? ([1, 3, 5].map((i) => parseInt(chroma.slice(i, i + 2), 16) / 255) as [number, number, number]) : null;
     for (let f = 0; f < info.frames; f++) {
-      const plate = decodeCodes(await store.codes(hash, f), 'srgb', arena.takePicture(...size));
+      const plate = decodeCodes(await store.codes(hash, f), 'srgb', arena);
       const made = clean
         ? differenceMatte(plate, clean, { threshold, softness, smooth, shadow }, arena)
         : chromaMatte(plate, key!, { tolerance, softness }, arena);
-      refineMatte(made, refine, arena);
-      await writePng(join(out, frameName(f)), matteCodes(made), info.width, info.height, 1);
+      const refined = refineMatte(made, refine, arena);
+      await writePng(join(out, frameName(f)), matteCodes(refined), info.width, info.height, 1);
       arena.give(plate);
-      arena.give(made);
+      arena.give(refined);
       progress(`frame ${f + 1} of ${info.frames}`);
     }
     progressEnd();

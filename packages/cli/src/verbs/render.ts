@@ -2,7 +2,7 @@ import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { readShot, type Shot } from '@wraithos/core/shot';
 import type { Factor } from '@wraithos/core/render';
-import { frameName, renderRun, writeWebm } from '@wraithos/runtime';
+import { bandThreads, computingThreads, frameName, renderRun, writeWebm } from '@wraithos/runtime';
 import { fileSources } from '../media';
 import { needed, notBuilt, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
@@ -56,12 +56,14 @@ export const render: Verb = {
       frames = range(given.values.frames as string | undefined, shot),
       video = format === 'webm';
     await mkdir(video ? dirname(out) : out, { recursive: true });
-    const folder = video ? await mkdtemp(join(dirname(out), '.wraith-')) : out;
+    const helpers = bandThreads(computingThreads() - 1),
+      folder = video ? await mkdtemp(join(dirname(out), '.wraith-')) : out;
     try {
       const done = await renderRun(shot, fileSources(path), frames, folder, {
         bits: format === 'png16' ? 16 : 8,
         factor,
         resume: given.values.resume === true,
+        helpers,
         onFrame: (frame, kept) => progress(`frame ${frame}${kept ? ' (kept)' : ''}`),
       });
       if (video) await writeWebm(out, join(folder, '%04d.png'), frames[0]!, frames.length, shot.rate);
@@ -80,6 +82,7 @@ export const render: Verb = {
         ),
       };
     } finally {
+      await helpers.close();
       if (video) await rm(folder, { recursive: true, force: true });
     }
   },

@@ -65,7 +65,8 @@ export type Values<P> = { readonly [K in keyof P]: ValueOf<P[K]> };
 /** Values as the document stores them. */
 export type StoredValue = number | string | readonly [number, number];
 
-export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount';
+/** `aim` is the mount that the row reaches for. */
+export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount' | 'aim';
 export interface Input {
   kind: InputKind;
   optional?: boolean;
@@ -73,7 +74,7 @@ export interface Input {
   title: string;
 }
 export type Inputs = Record<string, Input>;
-type Got<K extends InputKind> = K extends 'matte' ? Plane : K extends 'mount' ? Pose : Picture;
+type Got<K extends InputKind> = K extends 'matte' ? Plane : K extends 'mount' | 'aim' ? Pose : Picture;
 /** What an effect reads; an optional input that is not there is null. */
 export type Read<I extends Inputs> = {
   readonly [K in keyof I]: I[K] extends { optional: true } ? Got<I[K]['kind']> | null : Got<I[K]['kind']>;
@@ -87,14 +88,20 @@ export interface Draw {
   height: number;
   scale: number;
   framesPerSecond: number;
+  /** Frames since the row began, and how many it lasts; only effects that are `timed` may use them. */
+  frameInRow: number;
+  rowLength: number;
   subjectPixels: number;
   subjectMetres: number;
+  /** The subject has traces in the plate (shadow, light) that fade with it. */
+  traces: boolean;
 }
 
 /**
  * Pictures for the lanes. `changed` is the picture below, changed; `layer` is premultiplied and blended by the row's own blend;
- * `light` spills past edges and is laid on by linear screen. A dissolve gives `removal` (0..1, what shows the clean plate),
- * `fading` (how far traces have gone there, 0..1), `skin` on the subject and flakes `front` and `behind`.
+ * `light` spills past edges and is laid on by linear screen;
+ * it may be of half the size (rounded up), since it is soft. A dissolve gives `removal` (0..1, what shows the clean plate),
+ * `fading` (how far traces have gone there, 0..1), what burns on it and flies before it as `front`, and what flies `behind`.
  */
 export interface Layers {
   changed?: Picture;
@@ -102,7 +109,6 @@ export interface Layers {
   light?: Picture;
   removal?: Plane;
   fading?: Plane;
-  skin?: Picture;
   front?: Picture;
   behind?: Picture;
 }
@@ -123,6 +129,7 @@ export interface RowFacts<V> {
   clean: boolean;
   matte: boolean;
   mount: boolean;
+  aim: boolean;
   values: V;
 }
 /** A problem that an effect can have on a row. */
@@ -143,6 +150,8 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
   removes?: boolean;
   /** What it gives is light: laid on by linear screen, or added. */
   light?: boolean;
+  /** Its picture depends on how long its row has lasted. */
+  timed?: boolean;
   /** Where points are counted from on a row without a mount. */
   origin: 'middle' | 'corner';
   upgrade?(old: Record<string, StoredValue>, version: number): Record<string, StoredValue>;

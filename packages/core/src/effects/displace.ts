@@ -1,7 +1,7 @@
-import { exp, hypot, PI, sin } from '../image/exactMath';
-import { noise3 } from '../image/noise';
+import { withAddresses } from '../image/kernelCall';
+import type { Plane } from '../image/picture';
 import { edgeNames, warp } from '../image/warp';
-import { effect, param } from './describe';
+import { effect, param, type Draw } from './describe';
 
 /** Moves the picture below about: rising heat, or a ripple that runs out from a point. What lies beyond the edge mirrors or holds, so no black is pulled in. */
 export const displace = effect({
@@ -33,38 +33,26 @@ export const displace = effect({
   reach: (v) => v.strength,
   render(draw, v, { below, mount }) {
     const { pictures, width, height } = draw,
-      plane = pictures.takePicture(width, Math.ceil(height / 2)),
-      field = plane.data,
+      dx = pictures.takePlane(width, height),
+      dy = pictures.takePlane(width, height),
       cx = (mount ? mount.x * draw.scale : width / 2) + v.place[0],
       cy = (mount ? mount.y * draw.scale : height / 2) + v.place[1],
-      k = 1 / Math.max(0.5, v.size),
-      moved = draw.frame * v.speed,
-      haze = v.by === 'heat haze' ? hazeOver(width, height, k, moved, draw.frame, v.seed, v.radius > 0 ? [cx, cy, v.radius] : null) : null;
-    for (let y = 0, p = 0; y < height; y++)
-      for (let x = 0; x < width; x++, p++) {
-        const dx = x + 0.5 - cx,
-          dy = y + 0.5 - cy,
-          squared = dx * dx + dy * dy;
-        field[2 * p] = 0;
-        field[2 * p + 1] = 0;
-        if (v.radius > 0 && squared >= v.radius * v.radius) continue;
-        const t = v.radius > 0 ? squared / (v.radius * v.radius) : 0,
-          amount = (1 - t) * (1 - t) * v.strength;
-        if (haze) {
-          haze(x, y, field, 2 * p);
-          field[2 * p]! *= amount;
-          field[2 * p + 1]! *= amount;
-        } else {
-          const d = Math.sqrt(squared),
-            run = sin((d - moved) * k * 2 * PI) * exp(-d * k * 0.08) * amount;
-          if (d > 0.01) {
-            field[2 * p] = (dx / d) * run;
-            field[2 * p + 1] = (dy / d) * run;
-          }
-        }
-      }
-    const changed = warp(below, field, v.edge, pictures);
-    pictures.give(plane);
+      waves = 1 / Math.max(0.5, v.size),
+      moved = draw.frame * v.speed;
+    if (v.by === 'heat haze') {
+      const wobble = wobbleGrid(draw, waves, moved, v.seed, v.radius > 0 ? [cy - v.radius, cy + v.radius] : [0, height]);
+      withAddresses(pictures, [wobble.x, wobble.y, dx, dy], (x, y, toX, toY) =>
+        pictures.run('spreadWobble', height, x!, y!, wobble.x.width, wobble.step, cx, cy, v.radius, v.strength, toX!, toY!, width),
+      );
+      pictures.give(wobble.x);
+      pictures.give(wobble.y);
+    } else
+      withAddresses(pictures, [dx, dy], (toX, toY) =>
+        pictures.run('spreadRipple', height, cx, cy, v.radius, v.strength, waves, moved, toX!, toY!, width),
+      );
+    const changed = warp(below, dx, dy, v.edge, pictures);
+    pictures.give(dx);
+    pictures.give(dy);
     return { changed };
   },
   handles: [
@@ -74,47 +62,39 @@ export const displace = effect({
 });
 
 /**
- * Wobble of rising air, each side within -1..1. It lives in the world: it does not travel with the mount. The noise is soft, so it is
- * made on a grid of a few points in its smallest wave and read between them in straight lines; points outside the disc are not made.
- * @returns a reader that writes the wobble at a pixel into two places of an array.
+ * Wobble of rising air, each side within -1..1. It lives in the world: it does not travel with the mount. The noise is soft, so it is made on a
+ * grid of four points in its smallest wave, between the rows that are wanted, and read between its points in straight lines.
  */
-function hazeOver(
-  width: number,
-  height: number,
-  k: number,
-  moved: number,
-  frame: number,
-  seed: number,
-  disc: [number, number, number] | null,
-) {
-  const step = Math.max(1, Math.min(8, Math.floor(1 / (k * 2.3 * 5)))),
-    columns = Math.ceil(width / step) + 1,
+function wobbleGrid({ pictures, width, height, frame }: Draw, k: number, moved: number, seed: number, [top, bottom]: [number, number]) {
+  const step = Math.max(1, Math.min(8, Math.floor(1 / (k * 2.3 * 4)))),
+    columns = (Math.ceil(width / step) + 4) & ~3,
     rows = Math.ceil(height / step) + 1,
-    grid = new Float32Array(columns * rows * 2),
-    z = frame * 0.045;
-  for (let j = 0; j < rows; j++)
-    for (let i = 0; i < columns; i++) {
-      const x = i * step + 0.5,
-        y = j * step + 0.5;
-      if (disc && hypot(x - disc[0], y - disc[1]) > disc[2] + 2 * step) continue;
-      const a = x * k,
-        b = (y + moved) * k * 0.7,
-        at = (j * columns + i) * 2;
-      grid[at] = (noise3(a, b, z, seed) * 2 - 1 + (noise3(a * 2.3, b * 2.3, z * 1.6, seed + 5) * 2 - 1) * 0.4) * 0.72;
-      grid[at + 1] = (noise3(a + 71.3, b, z, seed + 9) * 2 - 1) * 0.6;
-    }
-  const wide = columns * 2,
-    part = 1 / step;
-  return (x: number, y: number, out: Float32Array<ArrayBufferLike>, at: number): void => {
-    const i = Math.floor(x * part),
-      j = Math.floor(y * part),
-      u = x * part - i,
-      w = y * part - j,
-      a = j * wide + i * 2;
-    for (let c = 0; c < 2; c++) {
-      const top = grid[a + c]! + (grid[a + c + 2]! - grid[a + c]!) * u,
-        bottom = grid[a + c + wide]! + (grid[a + c + wide + 2]! - grid[a + c + wide]!) * u;
-      out[at + c] = top + (bottom - top) * w;
-    }
-  };
+    x = pictures.takePlane(columns, rows),
+    y = pictures.takePlane(columns, rows),
+    z = frame * 0.045,
+    first = Math.max(0, Math.min(rows, Math.floor(top / step) - 1)),
+    wanted = Math.max(0, Math.min(rows, Math.ceil(bottom / step) + 2) - first);
+  x.data.fill(0);
+  y.data.fill(0);
+  const add = (plane: Plane, size: number, shift: number, depth: number, key: number, gain: number) =>
+    withAddresses(pictures, [plane], (at) =>
+      pictures.run(
+        'addNoise',
+        wanted,
+        at! + first * columns * 4,
+        0.5 * k * size + shift,
+        step * k * size,
+        (first * step + 0.5 + moved) * k * 0.7 * size,
+        step * k * 0.7 * size,
+        z * depth,
+        key,
+        gain,
+        columns,
+        columns,
+      ),
+    );
+  add(x, 1, 0, 1, seed, 0.72);
+  add(x, 2.3, 0, 1.6, seed + 5, 0.288);
+  add(y, 1, 71.3, 1, seed + 9, 0.6);
+  return { x, y, step };
 }

@@ -1,10 +1,11 @@
-import { exp, radians, clamp, smoothstep, sin, cos } from '../image/exactMath';
-import { blur, halfSize, twiceSize } from '../image/blur';
-import { noise2 } from '../image/noise';
+import { cos, radians, sin } from '../image/exactMath';
+import { blur, blurSum, halfSigma, halfSize, twiceSize } from '../image/blur';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { MOST_EATEN, orderField, type Arrival } from '../matte/arrival';
+import { clampedLine } from '../image/planeMath';
+import { arrivalOrder, arrivalParams, type Arrival } from '../matte/arrival';
 import { growMatte } from '../matte/refine';
-import { bornAt, drawFlakes, flakesBytes, joinFlakes, moveFlakes, newFlakes, type FlakeLook, type Flakes } from '../particles';
+import { bornAt, CELL, drawFlakes, flakesBytes, moveFlakes, newFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Pose } from '../mounts/mount';
 import { effect, param, type Draw, type Values } from './describe';
 
@@ -102,20 +103,6 @@ function arrivalOf(v: V, scale: number): Arrival {
     seed: v.seed,
   };
 }
-/** Order at whole-shot pixels for a body that stands at `pose`: it turns and grows with it. */
-function orderOnBody(arrival: Arrival, pose: Pose | null): (x: number, y: number) => number {
-  const order = orderField(arrival);
-  if (!pose) return order;
-  const a = radians(-pose.rotation),
-    c = cos(a),
-    s = sin(a),
-    k = 1 / pose.scale;
-  return (x, y) => {
-    const u = (x - pose.x) * k,
-      w = (y - pose.y) * k;
-    return order(u * c - w * s, u * s + w * c);
-  };
-}
 /** Progress 0..1 to the order that is reached: a little beyond both ends, so that 0 shows nothing and 1 leaves nothing of the rim. */
 function reachedBy(progress: number, arrival: Arrival, rim: number): number {
   const margin = (arrival.ragged * 0.9 + rim * 2 + 4) / arrival.reach;
@@ -139,7 +126,6 @@ export const dissolve = effect({
   origin: 'corner',
   params,
   inputs: {
-    plate: { kind: 'plate', title: 'Performance' },
     matte: { kind: 'matte', title: 'Subject' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
     smallPlate: { kind: 'plate', size: 'quarter', title: 'Performance, quarter size' },
@@ -178,99 +164,40 @@ export const dissolve = effect({
     start: (): Flakes => newFlakes(0),
     bytes: flakesBytes,
     step(state, v, before, read, draw) {
-      const metre = draw.subjectPixels / draw.subjectMetres,
-        arrival = arrivalOf(v, 1);
-      const moved = state.count
-        ? moveFlakes(state, {
-            seed: v.seed,
-            frame: draw.frame,
-            pixelsPerMetre: metre,
-            framesPerSecond: draw.framesPerSecond,
-            wind: v.wind,
-            windDirection: v.windDirection,
-            turbulence: v.turbulence,
-            settle: v.settle,
-            eddy: v.eddy,
-            churn: 0.6,
-            cling: v.cling,
-          })
-        : state;
-      if (!(v.progress > before.progress)) return moved;
-      const reached: [number, number] = [
-        before.progress <= 0 ? -1e6 : reachedBy(before.progress, arrivalOf(before, 1), before.rim),
-        reachedBy(v.progress, arrival, v.rim),
-      ];
-      const born = bornAt(read.smallMatte, read.smallPlate, {
+      const air: AirOptions = {
         seed: v.seed,
         frame: draw.frame,
-        density: v.density,
-        reached,
-        order: orderOnBody(arrival, read.mount),
-        life: v.life,
-        lifeVariation: v.lifeVariation,
-        kick: 0.006 * draw.subjectPixels,
-      });
-      return born.count ? joinFlakes(moved, born) : moved;
+        pixelsPerMetre: draw.subjectPixels / draw.subjectMetres,
+        framesPerSecond: draw.framesPerSecond,
+        wind: v.wind,
+        windDirection: v.windDirection,
+        turbulence: v.turbulence,
+        settle: v.settle,
+        eddy: v.eddy,
+        churn: 0.6,
+        cling: v.cling,
+      };
+      return moveFlakes(state, air, draw.pictures, v.progress > before.progress ? newborn(v, before, read, draw) : null);
     },
   },
   render(draw, v, { matte, mount }, state) {
     const { pictures, width, height, scale } = draw,
       arrival = arrivalOf(v, scale),
-      order = orderOnBody(arrival, mount),
-      p = v.progress <= 0 ? -1e6 : reachedBy(v.progress, arrival, v.rim / scale);
-    const removal = pictures.takePlane(width, height),
-      skin = pictures.takePicture(width, height),
-      reach = arrival.reach,
-      cover = reachBeyond(matte, scale, draw);
-    const rim = Math.max(0.5 * (1 / scale), v.rim / scale),
+      p = v.progress <= 0 ? -1e6 : reachedBy(v.progress, arrival, v.rim / scale),
+      { reach } = arrival,
       edge = 1.1 / scale / reach,
-      hotWidth = rim / reach,
-      plain = orderOnBody({ ...arrival, ragged: 0 }, mount),
-      slack = (MOST_EATEN * arrival.ragged) / reach;
-    skin.data.fill(0);
-    for (let y = 0, q = 0; y < height; y++)
-      for (let x = 0; x < width; x++, q++) {
-        const m = matte.data[q]!,
-          around = cover.data[q]!;
-        if (around <= 0.001) {
-          removal.data[q] = 0;
-          continue;
-        }
-        const wx = (x + 0.5) / scale,
-          wy = (y + 0.5) / scale,
-          about = plain(wx, wy);
-        // Where no noise can bring the front near, there is nothing to draw: the body is whole, or gone.
-        if (about - slack - edge >= p && about - slack - p > 8 * hotWidth) {
-          removal.data[q] = 0;
-          continue;
-        }
-        if (about + slack + edge <= p) {
-          removal.data[q] = around;
-          continue;
-        }
-        const o = order(wx, wy),
-          gone = smoothstep(o - edge, o + edge, p);
-        removal.data[q] = gone * around;
-        if (m <= 0.01 || gone >= 1) continue;
-        const ahead = (o - p) / hotWidth; // in widths of the rim, ahead of the front
-        if (ahead > 8) continue;
-        const grit = noise2(wx / 3.1, wy / 3.1, v.seed + 31) * 0.65 + noise2(wx / 8, wy / 8, v.seed + 37) * 0.35;
-        const burn = exp(-(ahead - 0.35) * (ahead - 0.35) * 1.6) * (0.1 + 1.5 * grit * grit) * v.rimStrength * m * (1 - gone),
-          black = clamp(exp(-Math.max(0, ahead) / 2.6) * v.char * (0.55 + 0.6 * grit), 0, 1) * m * (1 - gone),
-          i = q * 4;
-        // Hotter towards the front: the core leans to white, the outside to the rim's own red.
-        const heat = clamp(1.2 - Math.abs(ahead - 0.3), 0, 1);
-        skin.data[i] = burn * v.rimColour[0] * 1.9;
-        skin.data[i + 1] = burn * v.rimColour[1] * (1.1 + 0.9 * heat);
-        skin.data[i + 2] = burn * v.rimColour[2] * (0.8 + 1.4 * heat * heat);
-        skin.data[i + 3] = black;
-      }
-    pictures.give(cover);
-    const front = pictures.takePicture(width, height),
-      behind = pictures.takePicture(width, height);
-    front.data.fill(0);
-    behind.data.fill(0);
-    const look: Omit<FlakeLook, 'side'> = {
+      rim = Math.max(0.5 / scale, v.rim / scale) / reach;
+    const cover = reachBeyond(matte, scale, draw),
+      order = arrivalOrder(arrival, mount, scale, [p - edge, p + 8 * rim + edge], width, height, pictures, cover),
+      removal = pictures.takePlane(width, height),
+      skin = pictures.takePicture(width, height),
+      params = pictures.takePlane(16, 1);
+    params.data.set([p, edge, rim, v.rimStrength, ...v.rimColour, v.char, 1 / scale, v.seed]);
+    withAddresses(pictures, [order, cover, matte, params, removal, skin], (o, c, m, given, gone, to) =>
+      pictures.run('burnFront', height, o!, c!, m!, given!, gone!, to!, width),
+    );
+    for (const working of [params, order, cover]) pictures.give(working);
+    const look: FlakeLook = {
       seed: v.seed,
       scale,
       size: v.size / scale,
@@ -280,12 +207,10 @@ export const dissolve = effect({
       ember: v.ember * 0.9,
       emberColour: [v.rimColour[0] * 1.7, v.rimColour[1] * 1.2, v.rimColour[2] * 0.9],
       beat: v.beat,
-      lit: () => 1,
     };
-    drawFlakes(state, { ...look, side: 'front' }, front);
-    drawFlakes(state, { ...look, side: 'behind' }, behind);
-    const light = lightAround(skin, front, draw);
-    return { removal, fading: fadingOf(v, arrival, mount, draw), skin, front, behind, light };
+    const { front, behind } = drawFlakes(state, look, width, height, pictures, skin),
+      fading = draw.traces ? fadingOf(v, arrival, mount, draw) : undefined;
+    return { removal, fading, front, behind, light: lightAround(front, draw) };
   },
   front(v) {
     if (v.progress <= 0 || v.progress >= 1) return null;
@@ -323,46 +248,69 @@ export const dissolve = effect({
   ],
 });
 
+/** What is born where the front has passed since the frame before. */
+function newborn(v: V, before: V, read: { smallMatte: Plane; smallPlate: Picture; mount: Pose | null }, draw: Draw): Flakes {
+  const { smallMatte, smallPlate, mount } = read,
+    { pictures } = draw,
+    arrival = arrivalOf(v, 1),
+    reached: [number, number] = [
+      before.progress <= 0 ? -1e6 : reachedBy(before.progress, arrivalOf(before, 1), before.rim),
+      reachedBy(v.progress, arrival, v.rim),
+    ],
+    // A cell can only be crossed where the front comes nearer than the steepest slope of the noise.
+    margin = (6 * CELL + 1.5 * arrival.ragged) / arrival.reach,
+    span = [reached[0] - margin, reached[1] + margin] as const,
+    order = arrivalOrder(arrival, mount, 1 / CELL, span, smallMatte.width, smallMatte.height, pictures, smallMatte);
+  const born = bornAt(smallMatte, order, smallPlate, {
+    seed: v.seed,
+    frame: draw.frame,
+    density: v.density,
+    reached,
+    span,
+    life: v.life,
+    lifeVariation: v.lifeVariation,
+    kick: 0.006 * draw.subjectPixels,
+  });
+  pictures.give(order);
+  return born;
+}
+
 /** How far the traces have faded at each pixel: those near the beginning first (a lantern's halo goes with the lantern), without ragged edges. */
-function fadingOf(v: V, arrival: Arrival, pose: Pose | null, draw: Draw): Plane {
-  const out = draw.pictures.takePlane(draw.width, draw.height),
-    order = orderOnBody({ ...arrival, ragged: 0 }, pose),
-    k = 1 / draw.scale;
-  for (let y = 0, p = 0; y < draw.height; y++)
-    for (let x = 0; x < draw.width; x++, p++)
-      out.data[p] = smoothstep(0, 1, v.progress * 2.4 - clamp(order((x + 0.5) * k, (y + 0.5) * k), 0, 1) * 1.4);
+function fadingOf(v: V, arrival: Arrival, mount: Pose | null, { pictures, width, height, scale }: Draw): Plane {
+  const out = pictures.takePlane(width, height),
+    params = pictures.takePlane(16, 1);
+  params.data.set(arrivalParams(arrival, mount, scale));
+  withAddresses(pictures, [params, out], (given, to) => pictures.run('fadingTraces', height, given!, v.progress, to!, width));
+  pictures.give(params);
   return out;
 }
 
 /** The rim and hot flakes throw a little light around them. It is soft, so half the size is enough to make it. */
-function lightAround(skin: Picture, front: Picture, draw: Draw): Picture {
-  const { pictures, scale } = draw,
-    light = halfSize(skin, pictures),
-    flakes = halfSize(front, pictures),
-    l = light.data,
-    f = flakes.data;
-  for (let i = 0; i < l.length; i += 4) {
-    const dark = 0.75 * f[i + 3]!;
-    l[i]! += Math.max(0, f[i]! - dark);
-    l[i + 1]! += Math.max(0, f[i + 1]! - dark);
-    l[i + 2]! += Math.max(0, f[i + 2]! - dark);
-    l[i + 3] = 0;
-  }
-  const soft = blur(light, 3.5 * scale, pictures),
-    wide = blur(light, 15 * scale, pictures);
-  for (let i = 0; i < l.length; i++) l[i] = 0.3 * soft.data[i]! + 0.35 * wide.data[i]!;
-  const out = twiceSize(light, skin.width, skin.height, pictures);
-  for (const raster of [light, flakes, soft, wide]) pictures.give(raster);
-  return out;
+function lightAround(burning: Picture, { pictures, scale }: Draw): Picture {
+  const { width, height } = burning,
+    half = pictures.takePicture((width + 1) >> 1, (height + 1) >> 1);
+  withAddresses(pictures, [burning, half], (from, to) => pictures.run('glowingHalf', half.height, from!, to!, width, height));
+  const soft = blurSum(
+    half,
+    [
+      { sigma: halfSigma(7 * scale), weight: [0.35, 0.35, 0.35, 0] },
+      { sigma: halfSigma(30 * scale), weight: [0.35, 0.35, 0.35, 0] },
+    ],
+    pictures,
+  );
+  pictures.give(half);
+  return soft;
 }
 
-/** The matte grown and softened past its edge: where the clean plate may show. */
-function reachBeyond(matte: Plane, scale: number, draw: Draw): Plane {
-  const { pictures } = draw,
-    grown = pictures.takePlane(matte.width, matte.height);
-  for (let p = 0; p < grown.data.length; p++) grown.data[p] = Math.min(1, matte.data[p]! * 4);
-  growMatte(grown, BEYOND * scale, pictures);
-  const soft = blur(grown, 1.6 * scale, pictures);
-  pictures.give(grown);
-  return soft;
+/** The matte grown and softened past its edge: where the clean plate may show. It is soft, so half the size is enough to make it. */
+function reachBeyond(matte: Plane, scale: number, { pictures }: Draw): Plane {
+  const full = clampedLine(matte, 4, 0, pictures),
+    half = halfSize(full, pictures);
+  pictures.give(full);
+  growMatte(half, (BEYOND * scale) / 2, pictures);
+  const soft = blur(half, 0.8 * scale, pictures),
+    out = twiceSize(soft, matte.width, matte.height, pictures);
+  pictures.give(half);
+  pictures.give(soft);
+  return out;
 }

@@ -34,6 +34,9 @@ const draw = (width: number, height: number, scale = 1): Draw => ({
   framesPerSecond: 24,
   subjectPixels: 30,
   subjectMetres: 1.7,
+  frameInRow: 9,
+  rowLength: 48,
+  traces: true,
 });
 const picture = (width: number, height: number): Picture => {
   const out = arena.takePicture(width, height);
@@ -51,7 +54,16 @@ const inputsFor = (e: Effect, width: number, height: number, mount: Pose | null)
     Object.entries(e.inputs).map(([name, input]) => {
       const w = input.size === 'quarter' ? Math.ceil(width / 4) : width,
         h = input.size === 'quarter' ? Math.ceil(height / 4) : height;
-      return [name, input.kind === 'mount' ? mount : input.kind === 'matte' ? plane(w, h) : picture(w, h)];
+      return [
+        name,
+        input.kind === 'mount'
+          ? mount
+          : input.kind === 'aim'
+            ? mount && { ...mount, x: 50, y: 30 }
+            : input.kind === 'matte'
+              ? plane(w, h)
+              : picture(w, h),
+      ];
     }),
   );
 /** Values with one parameter moved to an end of its range (or to one of its choices). */
@@ -114,7 +126,9 @@ describe.each(Object.entries(effects))('%s', (type, e) => {
       for (const stored of variants(e))
         for (const mount of [pose, null]) {
           for (const [name, raster] of rasters(run(e, stored, width, height, mount))) {
-            expect([name, raster.width, raster.height]).toEqual([name, width, height]);
+            // Light is soft and may be of half the size.
+            const half = name === 'light' && raster.width === (width + 1) >> 1 && raster.height === (height + 1) >> 1;
+            if (!half) expect([name, raster.width, raster.height]).toEqual([name, width, height]);
             for (const v of raster.data) if (!Number.isFinite(v)) throw new Error(`${name} holds ${v} with ${JSON.stringify(stored)}`);
           }
           arena.reset();

@@ -1,7 +1,9 @@
-import { exp, smoothstep } from '../image/exactMath';
-import { blur } from '../image/blur';
+import { smoothstep } from '../image/exactMath';
+import { blurSum, halfSigma } from '../image/blur';
+import { withAddresses } from '../image/kernelCall';
 import { noise2 } from '../image/noise';
 import { effect, param } from './describe';
+import { discOfLight } from './disc';
 
 const OCTAVES = [
   { spread: 0.22, weight: 0.5 },
@@ -51,46 +53,24 @@ export const glow = effect({
   reach: () => 'everywhere',
   render(draw, v, { below, matte, mount }) {
     const { pictures, width, height } = draw,
-      light = pictures.takePicture(width, height),
-      o = light.data;
-    o.fill(0);
-    const wander = v.flicker > 0 ? 1 - v.flicker * 0.5 + v.flicker * smoothstep(0, 1, wave(draw.frame, v.seed)) : 1,
+      wander = v.flicker > 0 ? 1 - v.flicker * 0.5 + v.flicker * smoothstep(0, 1, wave(draw.frame, v.seed)) : 1,
       power = v.strength * wander;
     if (v.from === 'mount') {
-      if (!mount) return { light };
-      // Sum of soft discs whose middle is the mount; each pixel from its own distance, so no resampling moves it.
-      const cx = mount.x * draw.scale + v.place[0],
-        cy = mount.y * draw.scale + v.place[1],
-        far = v.reach * 1.8;
-      for (let y = Math.max(0, Math.floor(cy - far)); y < Math.min(height, cy + far); y++)
-        for (let x = Math.max(0, Math.floor(cx - far)); x < Math.min(width, cx + far); x++) {
-          const dx = x + 0.5 - cx,
-            dy = y + 0.5 - cy,
-            d = Math.sqrt(dx * dx + dy * dy) / v.reach;
-          if (d >= 1.8) continue;
-          const fall = (0.62 * exp(-d * d * 60) + 0.3 * exp(-d * 7) + 0.16 * exp(-d * 2.6)) * smoothstep(1.8, 0.9, d) * power,
-            i = (y * width + x) * 4;
-          for (let c = 0; c < 3; c++) o[i + c] = v.tint[c]! * fall;
-        }
-      return { light };
+      if (!mount) return {};
+      return { light: discOfLight(draw, mount, { ...v, power, colour: v.tint }) };
     }
-    const bright = pictures.takePicture(width, height),
-      b = bright.data,
-      p = below.data,
-      level = v.startsAbove * v.startsAbove;
-    for (let i = 0, k = 0; i < b.length; i += 4, k++) {
-      const most = Math.max(p[i]!, p[i + 1]!, p[i + 2]!),
-        over = most > level ? (most - level) / most : 0,
-        inside = v.from === 'matte' ? (matte ? matte.data[k]! : 0) : 1;
-      for (let c = 0; c < 3; c++) b[i + c] = p[i + c]! * over * inside;
-      b[i + 3] = 0;
-    }
-    for (const octave of OCTAVES) {
-      const soft = blur(bright, (v.reach * octave.spread) / 2, pictures),
-        s = soft.data;
-      for (let i = 0; i < o.length; i += 4) for (let c = 0; c < 3; c++) o[i + c]! += s[i + c]! * v.tint[c]! * octave.weight * power * 2;
-      pictures.give(soft);
-    }
+    if (v.from === 'matte' && !matte) return {};
+    const bright = pictures.takePicture((width + 1) >> 1, (height + 1) >> 1),
+      level = v.startsAbove * v.startsAbove,
+      within = v.from === 'matte' ? matte : null;
+    withAddresses(pictures, [below, bright, ...(within ? [within] : [])], (from, to, where = 0) =>
+      pictures.run('brightHalf', bright.height, from!, where, level, to!, width, height),
+    );
+    const parts = OCTAVES.map(({ spread, weight }) => {
+      const k = weight * power * 2;
+      return { sigma: halfSigma((v.reach * spread) / 2), weight: [v.tint[0] * k, v.tint[1] * k, v.tint[2] * k, 0] as const };
+    });
+    const light = blurSum(bright, parts, pictures);
     pictures.give(bright);
     return { light };
   },

@@ -1,30 +1,9 @@
 import type { Pictures } from './arena';
 import { withAddresses } from './kernelCall';
 import type { Picture, Plane } from './picture';
-import { decodeValue, encodeValue } from './transfer';
+import { curveOf, curveTable } from './transfer';
 
-/**
- * Separable blends B(backdrop, source), W3C Compositing and Blending Level 1, section 9.1. `normal`, `add`, `multiply` and
- * `screen` work on linear light here (screen keeps values above 1 by taking the larger); the others on display-encoded values
- * clamped to 0..1, as the standard means them.
- */
-const encoded = {
-  lighten: (b: number, s: number) => Math.max(b, s),
-  darken: (b: number, s: number) => Math.min(b, s),
-  overlay: (b: number, s: number) => hardLight(s, b),
-  'hard light': hardLight,
-  'soft light': (b: number, s: number) =>
-    s <= 0.5 ? b - (1 - 2 * s) * b * (1 - b) : b + (2 * s - 1) * ((b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b)) - b),
-  difference: (b: number, s: number) => Math.abs(b - s),
-};
-function hardLight(b: number, s: number): number {
-  return s <= 0.5 ? b * 2 * s : b + (2 * s - 1) - b * (2 * s - 1);
-}
-const linear = {
-  multiply: (b: number, s: number) => b * s,
-  screen: (b: number, s: number) => (b <= 1 && s <= 1 ? b + s - b * s : Math.max(b, s)),
-};
-
+/** Separable blends B(backdrop, source): W3C Compositing and Blending Level 1, section 9.1. */
 export const blendNames = [
   'normal',
   'add',
@@ -39,82 +18,118 @@ export const blendNames = [
 ] as const;
 export type Blend = (typeof blendNames)[number];
 
-/** The formula of one blend on straight colours in linear light. */
-function formula(blend: Blend): (b: number, s: number) => number {
-  if (blend === 'multiply' || blend === 'screen') return linear[blend];
-  const f = encoded[blend as keyof typeof encoded];
-  return (b, s) => decodeValue(f(encodeValue(b), encodeValue(s)));
+/** The kernels' numbers for blends on display-encoded values (see assembly/encoded.ts). */
+const encodedModes: Partial<Record<Blend, number>> = {
+  lighten: 0,
+  darken: 1,
+  overlay: 2,
+  'hard light': 3,
+  'soft light': 4,
+  difference: 5,
+};
+const SHIFT = 14;
+
+/** The address of what a kernel writes. @throws Error where a raster from elsewhere was given to write into. */
+function placeOf(out: Picture): number {
+  if (out.address === undefined) throw new Error('blend: the result must lie in the arena');
+  return out.address;
 }
+const like = (picture: Picture, pictures: Pictures): Picture => pictures.takePicture(picture.width, picture.height);
 
 /**
- * Blends `source` over `backdrop` with `opacity` 0..1 into a new picture, with the standard's alpha composition:
- * co = cs as (1 - ab) + cb ab (1 - as) + as ab B(cb, cs). Add is the plus operator on premultiplied values.
+ * Blends `source` over `backdrop` with `opacity` 0..1, with the standard's alpha composition:
+ * co = cs as (1 - ab) + cb ab (1 - as) + as ab B(cb, cs). `normal`, `add`, `multiply` and `screen` work on linear light (screen keeps values
+ * above 1 by taking the larger); the others on display-encoded values clamped to 0..1, as the standard means them. Add is the plus operator on
+ * premultiplied values. `out` may be the backdrop itself.
  */
-export function blendOver(source: Picture, backdrop: Picture, blend: Blend, opacity: number, pictures: Pictures): Picture {
-  const out = pictures.takePicture(backdrop.width, backdrop.height),
-    s = source.data,
-    b = backdrop.data,
-    o = out.data,
-    n = o.length;
-  if (blend === 'normal') {
-    if (opacity === 1) {
-      withAddresses(pictures, [source, backdrop, out], (front, back, to) => pictures.kernels.over(front!, back!, to!, n >> 2));
-      return out;
+export function blendOver(
+  source: Picture,
+  backdrop: Picture,
+  blend: Blend,
+  opacity: number,
+  pictures: Pictures,
+  out = like(backdrop, pictures),
+): Picture {
+  const { width, height } = backdrop,
+    to = placeOf(out);
+  withAddresses(pictures, [source, backdrop], (front, back) => {
+    const a = front!,
+      b = back!;
+    if (blend === 'normal' && out === backdrop) pictures.run('overInto', height, a, b, opacity, width);
+    else if (blend === 'normal' && opacity === 1) pictures.run('over', height, a, b, to, width);
+    else if (blend === 'normal') pictures.run('overPart', height, a, b, opacity, to, width);
+    else if (blend === 'add') pictures.run('plus', height, a, b, opacity, to, width);
+    else if (blend === 'multiply' || blend === 'screen') pictures.run('blendLinear', height, a, b, opacity, blend === 'screen', to, width);
+    else {
+      const { encode, decode, low } = curveOf('srgb'),
+        into = pictures.constant('blend encode', () => curveTable(encode, SHIFT)),
+        outOf = pictures.constant('blend decode', () => curveTable(decode, SHIFT)),
+        lows = pictures.constant('blend lows', () => [low, 1 / low]);
+      pictures.run('blendEncoded', height, encodedModes[blend]!, a, b, opacity, into, outOf, lows, SHIFT, to, width);
     }
-    for (let i = 0; i < n; i += 4) {
-      const free = 1 - s[i + 3]! * opacity;
-      for (let c = 0; c < 4; c++) o[i + c] = s[i + c]! * opacity + b[i + c]! * free;
-    }
-    return out;
-  }
-  if (blend === 'add') {
-    for (let i = 0; i < n; i += 4) {
-      for (let c = 0; c < 3; c++) o[i + c] = b[i + c]! + s[i + c]! * opacity;
-      o[i + 3] = Math.min(1, b[i + 3]! + s[i + 3]! * opacity);
-    }
-    return out;
-  }
-  const f = formula(blend);
-  for (let i = 0; i < n; i += 4) {
-    const as = s[i + 3]! * opacity,
-      ab = b[i + 3]!;
-    if (!(as > 0)) {
-      for (let c = 0; c < 4; c++) o[i + c] = b[i + c]!;
-      continue;
-    }
-    const ks = 1 / s[i + 3]!,
-      kb = ab > 0 ? 1 / ab : 0;
-    for (let c = 0; c < 3; c++) {
-      const cs = s[i + c]! * ks,
-        cb = b[i + c]! * kb;
-      o[i + c] = cs * as * (1 - ab) + b[i + c]! * (1 - as) + as * ab * f(cb, cs);
-    }
-    o[i + 3] = as + ab - as * ab;
-  }
+  });
   return out;
 }
 
-/** Lays light (which has no alpha of its own) on a picture by linear screen: a + b - ab up to 1, and never below either. */
-export function screenLight(light: Picture, below: Picture, opacity: number, pictures: Pictures): Picture {
-  const out = pictures.takePicture(below.width, below.height);
-  withAddresses(pictures, [light, below, out], (from, under, to) =>
-    pictures.kernels.screenLight(from!, under!, opacity, to!, below.width * below.height),
+/**
+ * Lays light (which has no alpha of its own) on a picture: by linear screen (a + b - ab up to 1, and never below either), or added. Light may be of
+ * half the picture's size, since it is soft. `out` may be `below`.
+ */
+export function layLight(
+  light: Picture,
+  below: Picture,
+  blend: 'screen' | 'add',
+  opacity: number,
+  pictures: Pictures,
+  out = like(below, pictures),
+): Picture {
+  const { width, height } = below,
+    to = placeOf(out);
+  withAddresses(pictures, [light, below], (from, under) => {
+    if (light.width !== width || light.height !== height)
+      pictures.run('layHalfLight', height, from!, light.width, light.height, under!, opacity, blend === 'add', to, width);
+    else if (blend === 'add') pictures.run('plus', height, from!, under!, opacity, to, width);
+    else pictures.run('screenLight', height, from!, under!, opacity, to, width);
+  });
+  return out;
+}
+
+/** `before` where the mask is 0, `after` where it is 1; exact at both ends. `out` may be either. */
+export function mixByMask(before: Picture, after: Picture, mask: Plane, pictures: Pictures, out = like(before, pictures)): Picture {
+  const to = placeOf(out);
+  withAddresses(pictures, [before, after, mask], (a, b, m) => pictures.run('mixByMask', out.height, a!, b!, m!, to, out.width));
+  return out;
+}
+
+/** `base + weight (after - before)`: what an effect changed, laid onto another picture. `base` may be `before`; `out` may be the base. */
+export function addDifference(
+  base: Picture,
+  before: Picture,
+  after: Picture,
+  weight: Plane,
+  pictures: Pictures,
+  out = like(base, pictures),
+): Picture {
+  const to = placeOf(out);
+  withAddresses(pictures, out === base ? [before, after, weight] : [before, after, weight, base], (a, b, w, from = to) =>
+    pictures.run('addDifference', out.height, from, a!, b!, w!, to, out.width),
   );
   return out;
 }
 
-/** `before` where the mask is 0, `after` where it is 1, into a new picture; exact at both ends. */
-export function mixByMask(before: Picture, after: Picture, mask: Plane, pictures: Pictures): Picture {
-  const out = pictures.takePicture(before.width, before.height);
-  withAddresses(pictures, [before, after, mask, out], (a, b, m, to) => pictures.kernels.mixByMask(a!, b!, m!, to!, mask.data.length));
-  return out;
-}
-
-/** `base + weight (after - before)`: what an effect changed, laid onto another picture. `base` may be `before`. */
-export function addDifference(base: Picture, before: Picture, after: Picture, weight: Plane, pictures: Pictures): Picture {
-  const out = pictures.takePicture(base.width, base.height);
-  withAddresses(pictures, [base, before, after, weight, out], (p, a, b, w, to) =>
-    pictures.kernels.addDifference(p!, a!, b!, w!, to!, weight.data.length),
+/** A layer laid over what stands behind something (`before`), and so seen in `base` by `weight`: base + weight (over(front, before) - before). */
+export function overBehind(
+  front: Picture,
+  base: Picture,
+  before: Picture,
+  weight: Plane,
+  opacity: number,
+  pictures: Pictures,
+  out = like(base, pictures),
+): Picture {
+  const to = placeOf(out);
+  withAddresses(pictures, out === base ? [front, before, weight] : [front, before, weight, base], (f, b, w, from = to) =>
+    pictures.run('overBehind', out.height, f!, from, b!, w!, opacity, to, out.width),
   );
   return out;
 }

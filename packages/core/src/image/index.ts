@@ -1,11 +1,16 @@
 export * from './arena';
 export * from './blend';
 export * from './blur';
+export * from './blurMoved';
+export * from './codes';
 export * as exactMath from './exactMath';
+export * from './grade';
 export * from './kernelCall';
 export * from './noise';
 export * from './picture';
+export * as planeMath from './planeMath';
 export * from './random';
 export * from './resize';
 export * from './transfer';
 export * from './warp';
+export { serveBands, type BandThread } from '@wraithos/kernels';

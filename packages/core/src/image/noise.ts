@@ -3,7 +3,7 @@ import { hash } from './random';
 const SCALE = 1 / 4294967296;
 const fade = (t: number) => t * t * t * (t * (t * 6 - 15) + 10);
 
-/** Value noise on a unit lattice, 0..1, with continuous second derivative. */
+/** Value noise on a unit lattice, 0..1, with continuous second derivative: for scenes and slow waves; effects use the kernels'. */
 export function noise2(x: number, y: number, seed: number): number {
   const xi = Math.floor(x),
     yi = Math.floor(y),
@@ -14,15 +14,6 @@ export function noise2(x: number, y: number, seed: number): number {
     c = hash(xi, yi + 1, seed),
     d = hash(xi + 1, yi + 1, seed);
   return (a + (b - a) * u + (c - a) * v + (a - b - c + d) * u * v) * SCALE;
-}
-
-/** Value noise in three dimensions, 0..1; the third is often time. */
-export function noise3(x: number, y: number, z: number, seed: number): number {
-  const zi = Math.floor(z),
-    w = fade(z - zi);
-  const a = noise2(x, y, seed + Math.imul(zi, 7919)),
-    b = noise2(x, y, seed + Math.imul(zi + 1, 7919));
-  return a + (b - a) * w;
 }
 
 /** Sum of `octaves` of noise, each of half the size and `gain` times the strength, normalised to 0..1. */
@@ -38,13 +29,4 @@ export function fractal2(x: number, y: number, octaves: number, seed: number, ga
     y = y * 2.03 - 7.1;
   }
   return sum / total;
-}
-
-/** Velocity of a divergence-free flow: the curl of a noise potential. Returns [vx, vy], about -1..1 for unit scale. */
-export function curl2(x: number, y: number, z: number, seed: number): [number, number] {
-  const e = 0.05,
-    k = 1 / (2 * e);
-  const dx = noise3(x + e, y, z, seed) - noise3(x - e, y, z, seed),
-    dy = noise3(x, y + e, z, seed) - noise3(x, y - e, z, seed);
-  return [dy * k, -dx * k];
 }

@@ -1,5 +1,7 @@
 import { cos, radians, sin } from '../image/exactMath';
-import { fractal2 } from '../image/noise';
+import type { Pictures } from '../image/arena';
+import { withAddresses } from '../image/kernelCall';
+import type { Plane } from '../image/picture';
 
 /** How a dissolve spreads over a body. Lengths in whole-shot pixels, in the coordinates of the body's mount. */
 export interface Arrival {
@@ -15,26 +17,66 @@ export interface Arrival {
 /** The noise moves the order of a point by at most this share of `ragged`. */
 export const MOST_EATEN = 1.35;
 
+/** Where a body stands on the picture: turns and grows the order with it. Places in whole-shot pixels, degrees. */
+export interface Standing {
+  x: number;
+  y: number;
+  rotation: number;
+  scale: number;
+}
+
 /**
- * The order 0..1 in which points of a body are reached: along a direction, or outwards from a point; eaten at by noise that is
- * fixed to the body. Takes whole-shot pixels relative to the mount. 0 is reached first.
+ * What the kernels need of an arrival: the map from pixels of a picture (`scale` of them to a whole-shot pixel) to the body's own
+ * pixels, where it begins and which way it goes, and its noise.
  */
-export function orderField(arrival: Arrival): (x: number, y: number) => number {
-  const { from, reach, ragged, seed } = arrival,
-    angle = radians(arrival.direction),
-    dx = cos(angle),
-    dy = sin(angle),
-    k = 1 / Math.max(1, reach),
-    size = Math.max(2, arrival.raggedSize);
-  return (x, y) => {
-    const u = x - from[0],
-      v = y - from[1],
-      way = arrival.shape === 'radius' ? Math.sqrt(u * u + v * v) : u * dx + v * dy;
-    const eaten =
-      ragged > 0
-        ? ((fractal2(x / size, y / size, 3, seed) - 0.5) * 2 + (fractal2((x / size) * 3.7, (y / size) * 3.7, 2, seed + 61) - 0.5) * 0.7) *
-          ragged
-        : 0;
-    return (way + eaten) * k;
-  };
+export function arrivalParams(arrival: Arrival, body: Standing | null, scale: number): number[] {
+  const turn = radians(-(body?.rotation ?? 0)),
+    k = 1 / (body?.scale ?? 1),
+    c = k * cos(turn),
+    s = k * sin(turn),
+    x = body?.x ?? 0,
+    y = body?.y ?? 0,
+    way = radians(arrival.direction);
+  return [
+    c / scale,
+    -s / scale,
+    s * y - c * x,
+    s / scale,
+    c / scale,
+    -s * x - c * y,
+    arrival.shape === 'radius' ? 1 : 0,
+    ...arrival.from,
+    cos(way),
+    sin(way),
+    1 / Math.max(1, arrival.reach),
+    arrival.ragged,
+    1 / Math.max(2, arrival.raggedSize),
+    arrival.seed,
+    MOST_EATEN,
+  ];
+}
+
+/**
+ * The order, about 0..1, in which points of a body are reached: along a direction, or outwards from a point; eaten at by noise that is
+ * fixed to the body. 0 is reached first. Between `low` and `high` it is exact; beyond, it is without noise, on the same side of both; as it is where a
+ * `cover` is empty.
+ */
+export function arrivalOrder(
+  arrival: Arrival,
+  body: Standing | null,
+  scale: number,
+  [low, high]: readonly [number, number],
+  width: number,
+  height: number,
+  pictures: Pictures,
+  cover: Plane | null = null,
+): Plane {
+  const params = pictures.takePlane(16, 1),
+    out = pictures.takePlane(width, height);
+  params.data.set(arrivalParams(arrival, body, scale));
+  withAddresses(pictures, [params, out, ...(cover ? [cover] : [])], (given, to, where = 0) =>
+    pictures.run('arrivalOrder', height, given!, low, high, where, to!, width),
+  );
+  pictures.give(params);
+  return out;
 }

@@ -21,34 +21,16 @@ export interface DifferenceOptions {
  * clean plate made darker by about the same factor in every channel do not count.
  */
 export function differenceMatte(plate: Picture, clean: Picture, options: DifferenceOptions, pictures: Pictures): Plane {
-  const difference = pictures.takePicture(plate.width, plate.height),
-    b = clean.data,
-    root = (x: number) => (x > 0 ? Math.sqrt(x) : 0),
-    drop = options.shadow === 'dropped';
-  withAddresses(pictures, [plate, clean, difference], (a, c, to) =>
-    pictures.kernels.rootDifference(a!, c!, to!, plate.width * plate.height),
-  );
+  const { width, height } = plate,
+    difference = pictures.takePicture(width, height);
+  withAddresses(pictures, [plate, clean, difference], (a, c, to) => pictures.run('rootDifference', height, a!, c!, to!, width));
   const soft = options.smooth > 0.1 ? blur(difference, options.smooth / 2, pictures) : difference,
-    out = pictures.takePlane(plate.width, plate.height),
-    s = soft.data;
-  const low = (options.threshold - options.softness / 2) / 100,
+    out = pictures.takePlane(width, height),
+    low = (options.threshold - options.softness / 2) / 100,
     high = (options.threshold + options.softness / 2) / 100 + 1e-6;
-  for (let p = 0, i = 0; p < out.data.length; p++, i += 4) {
-    const r = s[i]!,
-      g = s[i + 1]!,
-      v = s[i + 2]!;
-    let amount = Math.max(Math.abs(r), Math.abs(g), Math.abs(v));
-    if (drop && r < 0 && g < 0 && v < 0) {
-      // Ratios of light, each channel against the clean plate, from the smoothed difference of roots.
-      const kr = 1 + r / (root(b[i]!) + 0.02),
-        kg = 1 + g / (root(b[i + 1]!) + 0.02),
-        kb = 1 + v / (root(b[i + 2]!) + 0.02);
-      const most = Math.max(kr, kg, kb),
-        least = Math.min(kr, kg, kb);
-      if (least > 0.35) amount *= smoothstep(0.06, 0.14, most - least);
-    }
-    out.data[p] = smoothstep(low, high, amount);
-  }
+  withAddresses(pictures, [soft, clean, out], (d, c, to) =>
+    pictures.run('differenceAmount', height, d!, c!, low, high, options.shadow === 'dropped', to!, width),
+  );
   if (soft !== difference) pictures.give(soft);
   pictures.give(difference);
   return out;

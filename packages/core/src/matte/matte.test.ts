@@ -1,5 +1,5 @@
 import { Arena, newPicture, newPlane, normal, type Plane } from '../image';
-import { orderField } from './arrival';
+import { arrivalOrder, type Arrival } from './arrival';
 import { temporalMedian } from './cleanPlate';
 import { chromaMatte, differenceMatte } from './keys';
 import { outlineCoverage, type Vertex } from './outline';
@@ -136,21 +136,30 @@ test('the temporal median drops a character that moves past', () => {
 
 test('an order field runs from 0 to 1 along its way and is ragged by the length it says', () => {
   const smooth = {
-      shape: 'direction' as const,
-      from: [10, 20] as [number, number],
-      direction: 90,
-      reach: 100,
-      ragged: 0,
-      raggedSize: 20,
-      seed: 4,
-    },
-    order = orderField(smooth),
-    ragged = orderField({ ...smooth, ragged: 15 });
-  expect(order(999, 20)).toBeCloseTo(0, 9);
-  expect(order(-5, 120)).toBeCloseTo(1, 9);
+    shape: 'direction' as const,
+    from: [10, 20] as [number, number],
+    direction: 90,
+    reach: 100,
+    ragged: 0,
+    raggedSize: 20,
+    seed: 4,
+  };
+  const order = (arrival: Arrival, x: number, y: number, body: Parameters<typeof arrivalOrder>[1] = null): number => {
+    const plane = arrivalOrder(arrival, body, 1, [-9, 9], x + 1, y + 1, arena),
+      value = plane.data[y * (x + 1) + x]!;
+    arena.give(plane);
+    return value;
+  };
+  // Middles of pixels lie half a pixel further.
+  expect(order(smooth, 399, 20)).toBeCloseTo(0.005, 5);
+  expect(order(smooth, 5, 120)).toBeCloseTo(1.005, 5);
   let most = 0;
-  for (let x = 0; x < 400; x++) most = Math.max(most, Math.abs(ragged(x, 70) - order(x, 70)) * 100);
+  for (let x = 0; x < 400; x += 3) most = Math.max(most, Math.abs(order({ ...smooth, ragged: 15 }, x, 70) - order(smooth, x, 70)) * 100);
   expect(most).toBeGreaterThan(5);
   expect(most).toBeLessThan(15 * 1.36);
-  expect(orderField({ ...smooth, shape: 'radius' })(10 + 30, 20 - 40)).toBeCloseTo(0.5, 9);
+  const radius: Arrival = { ...smooth, shape: 'radius', from: [10.5, 20.5] };
+  expect(order(radius, 40, 60)).toBeCloseTo(0.5, 5);
+  // It turns and grows with its body: the same point of the body is reached in the same order.
+  const body = { x: 60, y: 70, rotation: 90, scale: 2 };
+  expect(order({ ...radius, from: [20, 0] }, 59, 109, body)).toBeCloseTo(Math.sqrt(0.25 * 0.25 + 0.25 * 0.25) / 100, 4);
 });

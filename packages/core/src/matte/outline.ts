@@ -1,6 +1,7 @@
-import { smoothstep } from '../image/exactMath';
-import type { Plane } from '../image/picture';
 import type { Pictures } from '../image/arena';
+import { withAddresses } from '../image/kernelCall';
+import type { Plane } from '../image/picture';
+import { emptyPlane } from '../image/planeMath';
 
 /** A vertex of a closed Bezier outline, whole-shot pixels; `in` and `out` are its handles as offsets from it. */
 export interface Vertex {
@@ -45,66 +46,97 @@ export function flatten(vertices: readonly Vertex[], scale: number, shift: [numb
   return Float64Array.from(out);
 }
 
+/** The part of a picture that a polyline and a reach around it can touch, in whole pixels; null where it touches nothing. */
+interface Box {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+function boxOf(line: Polyline, reach: number, width: number, height: number): Box | null {
+  let [l, r, t, b] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (let i = 0; i < line.length; i += 2) {
+    const x = line[i]!,
+      y = line[i + 1]!;
+    if (x < l) l = x;
+    if (x > r) r = x;
+    if (y < t) t = y;
+    if (y > b) b = y;
+  }
+  const box = {
+    left: Math.max(0, Math.floor(l - reach)),
+    right: Math.min(width, Math.ceil(r + reach)),
+    top: Math.max(0, Math.floor(t - reach)),
+    bottom: Math.min(height, Math.ceil(b + reach)),
+  };
+  return box.left < box.right && box.top < box.bottom ? box : null;
+}
+
 /** Exact area of each pixel inside the polyline (non-zero winding of simple outlines), by summing signed trapezoids row by row. */
-function areaCoverage(line: Polyline, out: Plane): void {
-  const { width, height, data } = out,
-    sums = new Float64Array((width + 2) * height),
-    n = line.length / 2;
-  for (let i = 0; i < n; i++) {
-    let ax = line[2 * i]!,
-      ay = line[2 * i + 1]!,
-      bx = line[2 * ((i + 1) % n)]!,
-      by = line[2 * ((i + 1) % n) + 1]!;
+function areaCoverage(line: Polyline, out: Plane, { left, right, top, bottom }: Box, pictures: Pictures): void {
+  const across = right - left,
+    rows = bottom - top,
+    stride = across + 2,
+    changes = pictures.takePlane(stride, rows),
+    sums = changes.data.fill(0),
+    n = line.length;
+  for (let i = 0; i < n; i += 2) {
+    const next = i + 2 < n ? i + 2 : 0;
+    let ax = line[i]! - left,
+      ay = line[i + 1]!,
+      bx = line[next]! - left,
+      by = line[next + 1]!,
+      sign = 1;
     if (ay === by) continue;
-    const sign = ay < by ? 1 : -1;
-    if (sign < 0) {
-      [ax, bx] = [bx, ax];
-      [ay, by] = [by, ay];
+    if (ay > by) {
+      [ax, ay, bx, by] = [bx, by, ax, ay];
+      sign = -1;
     }
-    const slope = (bx - ax) / (by - ay);
-    for (let y = Math.max(0, Math.floor(ay)); y < Math.min(height, Math.ceil(by)); y++) {
-      const top = Math.max(ay, y),
-        bottom = Math.min(by, y + 1);
-      let xa = ax + (top - ay) * slope,
-        xb = ax + (bottom - ay) * slope;
+    const slope = (bx - ax) / (by - ay),
+      last = by < bottom ? Math.ceil(by) : bottom;
+    for (let y = ay > top ? Math.floor(ay) : top; y < last; y++) {
+      const from = ay > y ? ay : y,
+        to = by < y + 1 ? by : y + 1,
+        row = (y - top) * stride;
+      let xa = ax + (from - ay) * slope,
+        xb = ax + (to - ay) * slope;
       if (xa > xb) [xa, xb] = [xb, xa];
-      const dy = (bottom - top) * sign,
-        row = y * (width + 2);
-      const l = Math.max(0, Math.min(width, Math.floor(xa))),
-        r = Math.max(0, Math.min(width, Math.floor(xb)));
+      const dy = (to - from) * sign;
       if (xb <= 0) {
         sums[row]! += dy;
         continue;
       }
-      if (xa >= width) continue;
-      if (l === r || xb - xa < 1e-9) {
-        const covered = l + 1 - Math.max(l, Math.min(l + 1, (xa + xb) / 2));
+      if (xa >= across) continue;
+      const l = xa > 0 ? Math.floor(xa) : 0,
+        r = xb < across ? Math.floor(xb) : across;
+      if ((l === r && xa >= 0) || xb - xa < 1e-9) {
+        const covered = l + 1 - (xa + xb) / 2;
         sums[row + l]! += dy * covered;
         sums[row + l + 1]! += dy * (1 - covered);
         continue;
       }
       // The edge crosses several pixels of this row: share its height by the part of x in each.
-      for (let x = Math.max(0, Math.floor(xa)); x <= Math.min(width - 1, Math.floor(xb)); x++) {
-        const from = Math.max(xa, x),
-          to = Math.min(xb, x + 1),
-          part = (dy * (to - from)) / (xb - xa),
-          covered = x + 1 - (from + to) / 2;
-        sums[row + x]! += part * covered;
-        sums[row + x + 1]! += part * (1 - covered);
+      const part = dy / (xb - xa);
+      for (let x = l; x <= r && x < across; x++) {
+        const begin = xa > x ? xa : x,
+          end = xb < x + 1 ? xb : x + 1,
+          share = part * (end - begin),
+          covered = x + 1 - (begin + end) / 2;
+        sums[row + x]! += share * covered;
+        sums[row + x + 1]! += share * (1 - covered);
       }
-      if (xa < 0) sums[row]! += (dy * (0 - xa)) / (xb - xa);
+      if (xa < 0) sums[row]! += part * (0 - xa);
     }
   }
-  for (let y = 0; y < height; y++)
-    for (let x = 0, s = 0; x < width; x++) {
-      s += sums[y * (width + 2) + x]!;
-      data[y * width + x] = Math.min(1, Math.abs(s));
-    }
+  withAddresses(pictures, [changes, out], (from, to) =>
+    pictures.run('coverOutline', rows, from!, stride, left, top, across, to!, out.width),
+  );
+  pictures.give(changes);
 }
 
 /**
  * Coverage of a closed Bezier outline, 0..1. `feather` is the full width in whole-shot pixels over which it falls from 1 to 0,
- * centred on the edge. Fewer than three vertices cover nothing.
+ * centred on the edge. Fewer than three vertices cover nothing. Only the part of the picture around the outline is worked on.
  */
 export function outlineCoverage(
   vertices: readonly Vertex[],
@@ -115,41 +147,23 @@ export function outlineCoverage(
   pictures: Pictures,
   shift: [number, number] = [0, 0],
 ): Plane {
-  const out = pictures.takePlane(width, height);
-  if (vertices.length < 3) {
-    out.data.fill(0);
-    return out;
-  }
-  const line = flatten(vertices, scale, shift);
-  areaCoverage(line, out);
-  const soft = feather * scale;
-  if (soft <= 1) return out;
-  const near = new Float32Array(width * height).fill(Infinity),
-    n = line.length / 2,
-    reach = soft / 2;
-  for (let i = 0; i < n; i++) {
-    const ax = line[2 * i]!,
-      ay = line[2 * i + 1]!,
-      bx = line[2 * ((i + 1) % n)]!,
-      by = line[2 * ((i + 1) % n) + 1]!,
-      dx = bx - ax,
-      dy = by - ay,
-      l = dx * dx + dy * dy || 1;
-    for (let y = Math.max(0, Math.floor(Math.min(ay, by) - reach)); y < Math.min(height, Math.ceil(Math.max(ay, by) + reach)); y++)
-      for (let x = Math.max(0, Math.floor(Math.min(ax, bx) - reach)); x < Math.min(width, Math.ceil(Math.max(ax, bx) + reach)); x++) {
-        const px = x + 0.5 - ax,
-          py = y + 0.5 - ay,
-          t = Math.max(0, Math.min(1, (px * dx + py * dy) / l)),
-          ex = px - t * dx,
-          ey = py - t * dy,
-          d = ex * ex + ey * ey;
-        if (d < near[y * width + x]!) near[y * width + x] = d;
-      }
-  }
-  for (let p = 0; p < near.length; p++) {
-    if (near[p] === Infinity) continue;
-    const d = Math.sqrt(near[p]!);
-    out.data[p] = smoothstep(-reach, reach, out.data[p]! >= 0.5 ? d : -d);
-  }
+  const out = emptyPlane(width, height, pictures);
+  if (vertices.length < 3) return out;
+  const line = flatten(vertices, scale, shift),
+    soft = feather * scale,
+    box = boxOf(line, soft > 1 ? soft / 2 : 0, width, height);
+  if (!box) return out;
+  areaCoverage(line, out, box, pictures);
+  if (soft > 1) feathered(line, soft / 2, out, box, pictures);
   return out;
+}
+
+/** Coverage by distance to the polyline: a smooth step over `reach` to both sides. */
+function feathered(line: Polyline, reach: number, out: Plane, { left, right, top, bottom }: Box, pictures: Pictures): void {
+  const points = pictures.takePlane(line.length, 1);
+  points.data.set(line);
+  withAddresses(pictures, [points, out], (from, to) =>
+    pictures.run('featherOutline', bottom - top, from!, line.length / 2, reach, left, top, right - left, to!, out.width),
+  );
+  pictures.give(points);
 }

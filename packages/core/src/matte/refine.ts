@@ -2,6 +2,7 @@ import type { Pictures } from '../image/arena';
 import { blur } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
+import { between } from '../image/planeMath';
 
 /** Lengths in pixels of the plane, areas in square pixels. */
 export interface RefineOptions {
@@ -25,25 +26,25 @@ export function growMatte(matte: Plane, amount: number, pictures: Pictures): voi
   // Square and diamond steps in turn make an octagon, near enough a disc.
   withAddresses(pictures, planes, (first, second) => {
     const step = (i: number) =>
-      pictures.kernels.growOnce(now ? second! : first!, now ? first! : second!, width, height, i % 2 === 1, sign < 0, 0, height);
+      pictures.run('growOnce', height, now ? second! : first!, now ? first! : second!, width, height, i % 2 === 1, sign < 0);
     for (let i = 0; i < whole; i++) {
       step(i);
       now = now ? 0 : 1;
     }
     if (part > 1e-3) step(whole);
   });
-  const less = planes[now].data,
-    more = planes[now ? 0 : 1].data;
-  if (part > 1e-3) for (let p = 0; p < less.length; p++) matte.data[p] = less[p]! + (more[p]! - less[p]!) * part;
-  else matte.data.set(less);
+  const less = planes[now],
+    more = planes[now ? 0 : 1];
+  if (part > 1e-3) between(less, more, part, pictures, less);
+  matte.data.set(less.data);
   for (const plane of planes) pictures.give(plane);
 }
 
 /**
- * Sets every connected area (four neighbours) where `inside` holds and that is smaller than `most` pixels to `value`; areas that
- * reach the border may be left. Areas are joined from the runs of each row, so that a large one costs no more than its rows.
+ * Sets every connected area (four neighbours) of values above `level` (or, with `below`, under it) that is smaller than `most` pixels to `value`;
+ * areas that reach the border may be left. Areas are joined from the runs of each row, so that a large one costs no more than its rows.
  */
-function fillSmall(matte: Plane, most: number, inside: (v: number) => boolean, value: number, keepAtBorder: boolean): void {
+function fillSmall(matte: Plane, most: number, level: number, below: boolean, value: number, keepAtBorder: boolean): void {
   const { width, height, data } = matte;
   const starts: number[] = [],
     ends: number[] = [],
@@ -62,9 +63,9 @@ function fillSmall(matte: Plane, most: number, inside: (v: number) => boolean, v
       edgeRow = y === 0 || y === height - 1;
     let before = above;
     for (let x = 0; x < width; x++) {
-      if (!inside(data[row + x]!)) continue;
+      if (below ? data[row + x]! >= level : data[row + x]! <= level) continue;
       const begin = x;
-      while (x < width && inside(data[row + x]!)) x++;
+      while (x < width && (below ? data[row + x]! < level : data[row + x]! > level)) x++;
       const own = starts.length;
       starts.push(row + begin);
       ends.push(row + x);
@@ -91,14 +92,13 @@ function fillSmall(matte: Plane, most: number, inside: (v: number) => boolean, v
   }
 }
 
-/** Despeckles, fills holes, grows and blurs a matte, in that order, in place. */
-export function refineMatte(matte: Plane, options: RefineOptions, pictures: Pictures): void {
-  if (options.despeckle > 0) fillSmall(matte, options.despeckle, (v) => v > 0.05, 0, false);
-  if (options.fillHoles > 0) fillSmall(matte, options.fillHoles, (v) => v < 0.95, 1, true);
+/** Despeckles, fills holes, grows and blurs a matte, in that order: in place, or into another plane where it is blurred (the first goes back then). */
+export function refineMatte(matte: Plane, options: RefineOptions, pictures: Pictures): Plane {
+  if (options.despeckle > 0) fillSmall(matte, options.despeckle, 0.05, false, 0, false);
+  if (options.fillHoles > 0) fillSmall(matte, options.fillHoles, 0.95, true, 1, true);
   growMatte(matte, options.grow, pictures);
-  if (options.blur > 0.1) {
-    const soft = blur(matte, options.blur / 2, pictures);
-    matte.data.set(soft.data);
-    pictures.give(soft);
-  }
+  if (!(options.blur > 0.1)) return matte;
+  const soft = blur(matte, options.blur / 2, pictures);
+  pictures.give(matte);
+  return soft;
 }

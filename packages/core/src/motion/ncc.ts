@@ -85,86 +85,261 @@ export interface Peak {
 
 /** Working memory of the search, enough for a pattern of 301 px in a search box of 801 px. Made when the first search asks for it. */
 let memory: Arena | null = null;
+/** Sums of products must stay below this in size, so that the kernel's whole numbers hold them. */
+const LARGEST_SUM = 1073741824;
+/** Grey values of a pattern keep this many steps to each side. */
+const PATTERN_STEPS = 2047;
+/** Smaller searches and patterns are not worth a look at half the size first. */
+const SMALLEST = 13;
+/** At half the size a place stays in question with at least this share of the best score there; and so many places at the most. */
+const SHARE = 0.65,
+  PLACES = 6;
+
+/** A pattern less its mean in whole numbers, rows padded with zeros to a multiple of eight, and what a search needs to know of it. */
+interface Prepared {
+  size: number;
+  numbers: Int16Array;
+  columns: number;
+  mean: number;
+  /** Sum of squares of grey values less the mean; length of the whole numbers; their steps in a grey value. */
+  power: number;
+  length: number;
+  scale: number;
+  half: Prepared | null;
+}
+const preparedPatterns = new WeakMap<Patch, Prepared>();
+function prepared(pattern: Patch): Prepared {
+  let made = preparedPatterns.get(pattern);
+  if (!made) preparedPatterns.set(pattern, (made = prepare(pattern.data, pattern.size, true)));
+  return made;
+}
+function prepare(data: Float32Array, n: number, deeper: boolean): Prepared {
+  const columns = (n + 7) & ~7,
+    numbers = new Int16Array(n * columns);
+  let [mean, power, largest, squares] = [0, 0, 1e-6, 0];
+  for (const v of data) mean += v;
+  mean /= n * n;
+  for (const v of data) {
+    power += (v - mean) * (v - mean);
+    largest = Math.max(largest, Math.abs(v - mean));
+  }
+  const scale = PATTERN_STEPS / largest;
+  for (let j = 0, p = 0; j < n; j++)
+    for (let i = 0; i < n; i++, p++) {
+      const q = Math.round((data[p]! - mean) * scale);
+      numbers[j * columns + i] = q;
+      squares += q * q;
+    }
+  const h = n >> 1,
+    halved = new Float32Array(h * h);
+  for (let j = 0; j < h; j++)
+    for (let i = 0; i < h; i++) {
+      const p = 2 * j * n + 2 * i;
+      halved[j * h + i] = (data[p]! + data[p + 1]! + data[p + n]! + data[p + n + 1]!) / 4;
+    }
+  const half = deeper && h >= SMALLEST >> 1 ? prepare(halved, h, false) : null;
+  return { size: n, numbers, columns, mean, power, length: Math.sqrt(squares), scale, half };
+}
+
+/** A square of grey values in which a pattern is looked for: running sums of it, and itself in whole numbers, all in the kernels' memory. */
+class SearchWindow {
+  private sums!: Float64Array<ArrayBufferLike>;
+  private squares!: Float64Array<ArrayBufferLike>;
+  private side = 0;
+  private unit = 1;
+  private planes: Plane[] = [];
+  private numbers!: Plane;
+  private padded!: Plane;
+  private products!: Plane;
+  private grey!: Plane;
+
+  /** The grey values, to be filled before `begin`. */
+  values(arena: Arena, side: number): Float32Array<ArrayBufferLike> {
+    this.side = side;
+    this.grey = arena.takePlane(side, side);
+    this.planes = [this.grey];
+    return this.grey.data;
+  }
+  begin(arena: Arena, pattern: Prepared): void {
+    const { side, grey } = this,
+      { size: n, mean, numbers, length, scale } = pattern,
+      take = (width: number, height = 1) => {
+        const plane = arena.takePlane(width, height);
+        this.planes.push(plane);
+        return plane;
+      };
+    this.numbers = take((side * side + pattern.columns + 32) >> 1);
+    this.padded = take(numbers.length >> 1);
+    this.products = take(side, side);
+    const [sums, squares] = [take(2 * (side + 1), side + 1), take(2 * (side + 1), side + 1)],
+      farthest = Math.max(1e-6, arena.kernels.farthestFrom(grey.address!, side * side, mean)),
+      // By Cauchy and Schwarz no sum is larger than the pattern's length times that of the window under it.
+      fine = Math.min(32767 / farthest, LARGEST_SUM / (length * n * farthest + 1));
+    this.unit = 1 / (scale * fine);
+    shorts(this.padded).set(numbers);
+    // Less the pattern's mean, which changes no product and keeps the sums small.
+    arena.kernels.windowTables(grey.address!, side, mean, fine, this.numbers.address!, sums.address!, squares.address!);
+    shorts(this.numbers).fill(0, side * side);
+    this.sums = new Float64Array(sums.data.buffer, sums.data.byteOffset, (side + 1) * (side + 1));
+    this.squares = new Float64Array(squares.data.buffer, squares.data.byteOffset, (side + 1) * (side + 1));
+  }
+  /** Scores of a square of places from (i0, j0) on, into `out` with rows of `span`. */
+  score(arena: Arena, pattern: Prepared, i0: number, j0: number, size: number, out: Float32Array, span: number): void {
+    const { side, sums, squares, unit, products, numbers, padded } = this,
+      { size: n, columns, power } = pattern,
+      line = side + 1,
+      corner = n * line,
+      count = n * n,
+      found = products.data;
+    arena.kernels.windowProducts(
+      numbers.address! + 2 * (j0 * side + i0),
+      side,
+      padded.address!,
+      n,
+      columns,
+      size,
+      products.address!,
+      0,
+      size,
+    );
+    for (let b = 0, k = 0; b < size; b++)
+      for (let a = 0, at = (j0 + b) * line + i0, o = (j0 + b) * span + i0; a < size; a++, k++, at++, o++) {
+        const s = sums[at + corner + n]! - sums[at + n]! - sums[at + corner]! + sums[at]!,
+          variance = squares[at + corner + n]! - squares[at + n]! - squares[at + corner]! + squares[at]! - (s * s) / count;
+        out[o] = variance < 1e-9 * count || power < 1e-9 * count ? -1 : (found[k]! * unit) / Math.sqrt(variance * power);
+      }
+  }
+  end(arena: Arena): void {
+    for (const plane of this.planes) arena.give(plane);
+  }
+}
+const shorts = (plane: Plane) => new Int16Array(plane.data.buffer, plane.data.byteOffset, plane.data.length * 2);
+const whole = new SearchWindow(),
+  halved = new SearchWindow();
+let scores = new Float32Array(0),
+  coarse = new Float32Array(0);
 
 /**
- * Correlates a pattern with every whole-pixel place in the window of `reach` around (x, y). Gives the best peaks, strongest
+ * Correlates a pattern with whole-pixel places in the window of `reach` around (x, y). Gives the best peaks, strongest
  * first, each a local maximum with a parabola's sub-pixel part, in pixel coordinates of the pattern's centre. Window sums come
- * from running tables, so that a place costs one product sum.
+ * from running tables, so that a place costs one product sum, and that in whole numbers (the score is off by less than 0.001). Means of two by two
+ * are searched first: only where these resemble the pattern at least half as well as at their best place are all places tried.
  */
 export function searchPattern(plane: Plane, pattern: Patch, x: number, y: number, reach: number, most = 1): Peak[] {
-  const n = pattern.size,
+  const p = prepared(pattern),
+    n = p.size,
     half = (n - 1) / 2,
     span = 2 * reach + 1,
-    side = span + n - 1;
-  const left = Math.floor(x) - half - reach,
-    top = Math.floor(y) - half - reach,
-    { width, height } = plane;
+    side = span + n - 1,
+    left = Math.floor(x) - half - reach,
+    top = Math.floor(y) - half - reach;
   memory ??= new Arena(16777216);
-  const columns = (n + 3) & ~3,
-    window = memory.takePlane(side * side + columns, 1),
-    padded = memory.takePlane(n * columns, 1),
-    products = memory.takePlane(span, span),
-    w = window.data;
-  let mean = 0,
-    power = 0;
-  const count = n * n;
-  for (const v of pattern.data) mean += v;
-  mean /= count;
-  padded.data.fill(0);
-  for (let p = 0; p < count; p++) {
-    const v = pattern.data[p]! - mean;
-    padded.data[Math.floor(p / n) * columns + (p % n)] = v;
-    power += v * v;
-  }
-  w.fill(0, side * side);
-  const sums = new Float64Array((side + 1) * (side + 1)),
-    squares = new Float64Array((side + 1) * (side + 1));
-  for (let j = 0; j < side; j++) {
-    const yy = top + j,
-      row = Math.min(height - 1, Math.max(0, yy)) * width;
-    let s = 0,
-      q = 0;
-    for (let i = 0; i < side; i++) {
-      const v = plane.data[row + Math.min(width - 1, Math.max(0, left + i))]!;
-      // Less the pattern's mean, which changes no product and keeps the sums small.
-      w[j * side + i] = v - mean;
-      s += v;
-      q += v * v;
-      sums[(j + 1) * (side + 1) + i + 1] = sums[j * (side + 1) + i + 1]! + s;
-      squares[(j + 1) * (side + 1) + i + 1] = squares[j * (side + 1) + i + 1]! + q;
+  if (scores.length < span * span) scores = new Float32Array(span * span);
+  const grey = whole.values(memory, side);
+  readWindow(plane, left, top, side, grey);
+  whole.begin(memory, p);
+  if (!p.half || span < SMALLEST) whole.score(memory, p, 0, 0, span, scores, span);
+  else {
+    scores.fill(-1, 0, span * span);
+    for (const [i, j] of promising(p.half, grey, side, reach + 1, most)) {
+      let at = [Math.max(0, Math.min(span - 5, i - 2)), Math.max(0, Math.min(span - 5, j - 2))] as [number, number];
+      // A square of five by five around it; moved on while the best of it lies on its rim.
+      for (let step = 0; step < 3; step++) {
+        whole.score(memory, p, at[0], at[1], 5, scores, span);
+        const next = towardsBest(scores, span, at);
+        if (!next) break;
+        at = next;
+      }
     }
   }
-  memory.kernels.windowProducts(window.address!, side, padded.address!, n, columns, span, products.address!);
-  const scores = new Float32Array(span * span).fill(-1);
-  const box = (t: Float64Array, i: number, j: number) =>
-    t[(j + n) * (side + 1) + i + n]! - t[j * (side + 1) + i + n]! - t[(j + n) * (side + 1) + i]! + t[j * (side + 1) + i]!;
-  for (let j = 0; j < span; j++)
-    for (let i = 0; i < span; i++) {
-      const cx = left + i + half,
-        cy = top + j + half;
-      if (cx < 0 || cy < 0 || cx >= width || cy >= height) continue;
-      const s = box(sums, i, j),
-        variance = box(squares, i, j) - (s * s) / count;
-      if (variance < 1e-9 * count || power < 1e-9 * count) continue;
-      scores[j * span + i] = products.data[j * span + i]! / Math.sqrt(variance * power);
+  whole.end(memory);
+  // The pattern's middle must lie on the picture.
+  const { width, height } = plane;
+  if (left + half < 0 || top + half < 0 || left + half + span > width || top + half + span > height)
+    for (let j = 0; j < span; j++)
+      for (let i = 0; i < span; i++) {
+        const cx = left + half + i,
+          cy = top + half + j;
+        if (cx < 0 || cy < 0 || cx >= width || cy >= height) scores[j * span + i] = -1;
+      }
+  return peaksOf(scores, span, left + half + 0.5, top + half + 0.5, most);
+}
+
+/** Reads a square of grey values; edges hold. */
+function readWindow(plane: Plane, left: number, top: number, side: number, out: Float32Array<ArrayBufferLike>): void {
+  const { width, height, data } = plane,
+    inside = left >= 0 && left + side <= width;
+  for (let j = 0, p = 0; j < side; j++) {
+    const row = Math.min(height - 1, Math.max(0, top + j)) * width;
+    if (inside) for (let i = 0, q = row + left; i < side; i++, p++, q++) out[p] = data[q]!;
+    else for (let i = 0; i < side; i++, p++) out[p] = data[row + Math.min(width - 1, Math.max(0, left + i))]!;
+  }
+}
+
+/** Places at the whole size around the best local maxima at half the size. */
+function promising(pattern: Prepared, grey: Float32Array<ArrayBufferLike>, side: number, span: number, most: number): [number, number][] {
+  const h = side >> 1,
+    small = halved.values(memory!, h);
+  if (coarse.length < span * span) coarse = new Float32Array(span * span);
+  for (let j = 0, p = 0; j < h; j++)
+    for (let i = 0, q = 2 * j * side; i < h; i++, p++, q += 2)
+      small[p] = (grey[q]! + grey[q + 1]! + grey[q + side]! + grey[q + side + 1]!) / 4;
+  const places = Math.min(span, h - pattern.size + 1);
+  halved.begin(memory!, pattern);
+  halved.score(memory!, pattern, 0, 0, places, coarse, places);
+  halved.end(memory!);
+  const found: { i: number; j: number; score: number }[] = [];
+  for (let j = 0, p = 0; j < places; j++)
+    for (let i = 0; i < places; i++, p++) {
+      const s = coarse[p]!;
+      if (s <= 0 || (i > 0 && coarse[p - 1]! > s) || (i + 1 < places && coarse[p + 1]! > s)) continue;
+      if ((j > 0 && coarse[p - places]! > s) || (j + 1 < places && coarse[p + places]! > s)) continue;
+      found.push({ i: 2 * i, j: 2 * j, score: s });
     }
-  for (const working of [window, padded, products]) memory.give(working);
+  found.sort((a, b) => b.score - a.score);
+  const least = (found[Math.min(found.length, most) - 1]?.score ?? 0) * SHARE;
+  return found.filter((f, k) => k < PLACES + most && f.score >= least).map(({ i, j }) => [i, j]);
+}
+
+/** Where a square of five by five should move so that its best place lies inside; null where it does, or cannot move. */
+function towardsBest(scores: Float32Array, span: number, [i0, j0]: [number, number]): [number, number] | null {
+  let best = -2,
+    bi = 0,
+    bj = 0;
+  for (let j = j0; j < j0 + 5; j++)
+    for (let i = i0; i < i0 + 5; i++)
+      if (scores[j * span + i]! > best) {
+        best = scores[j * span + i]!;
+        bi = i;
+        bj = j;
+      }
+  if (bi > i0 && bi < i0 + 4 && bj > j0 && bj < j0 + 4) return null;
+  const next: [number, number] = [Math.max(0, Math.min(span - 5, bi - 2)), Math.max(0, Math.min(span - 5, bj - 2))];
+  return next[0] === i0 && next[1] === j0 ? null : next;
+}
+
+/** The strongest local maxima of a square of scores, each with a parabola's part of a pixel. */
+function peaksOf(scores: Float32Array, span: number, left: number, top: number, most: number): Peak[] {
   const peaks: Peak[] = [];
-  for (let j = 0; j < span; j++)
-    for (let i = 0; i < span; i++) {
-      const s = scores[j * span + i]!;
-      if (s <= 0) continue;
-      const at = (a: number, b: number) => (a < 0 || b < 0 || a >= span || b >= span ? -1 : scores[b * span + a]!);
-      if (s < at(i - 1, j) || s < at(i + 1, j) || s < at(i, j - 1) || s < at(i, j + 1)) continue;
-      const part = (before: number, after: number) => {
-        const d = before - 2 * s + after;
-        return before > -1 && after > -1 && d < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (before - after)) / d)) : 0;
-      };
-      peaks.push({
-        x: left + i + half + 0.5 + part(at(i - 1, j), at(i + 1, j)),
-        y: top + j + half + 0.5 + part(at(i, j - 1), at(i, j + 1)),
-        score: s,
-      });
+  let least = 0;
+  for (let j = 0, p = 0; j < span; j++)
+    for (let i = 0; i < span; i++, p++) {
+      const s = scores[p]!;
+      if (s <= least) continue;
+      const l = i > 0 ? scores[p - 1]! : -1,
+        r = i + 1 < span ? scores[p + 1]! : -1,
+        u = j > 0 ? scores[p - span]! : -1,
+        d = j + 1 < span ? scores[p + span]! : -1;
+      if (s < l || s < r || s < u || s < d) continue;
+      peaks.push({ x: left + i + partOf(l, s, r), y: top + j + partOf(u, s, d), score: s });
+      if (peaks.length > 4 * most) {
+        peaks.sort((a, b) => b.score - a.score).length = most;
+        least = peaks[most - 1]!.score;
+      }
     }
   return peaks.sort((a, b) => b.score - a.score).slice(0, most);
+}
+function partOf(before: number, at: number, after: number): number {
+  const d = before - 2 * at + after;
+  return before > -1 && after > -1 && d < 0 ? Math.max(-0.5, Math.min(0.5, (0.5 * (before - after)) / d)) : 0;
 }

@@ -1,7 +1,11 @@
-import { newPicture, newPlane, type Plane } from '../image';
+import { Arena, newPicture, newPlane, type Plane } from '../image';
 import { drawFlakes, type FlakeLook } from './drawFlakes';
-import { bornAt, CELL, joinFlakes, moveFlakes, newFlakes, type AirOptions, type BirthOptions, type Flakes } from './flakes';
+import { bornAt, CELL, moveFlakes, newFlakes, type AirOptions, type BirthOptions, type Flakes } from './flakes';
 
+const arena = new Arena(32 * 2 ** 20);
+afterEach(() => {
+  expect(arena.inUse).toBe(0);
+});
 const matte = (width = 40, height = 30): Plane => {
   const plane = newPlane(width, height);
   plane.data.fill(1);
@@ -12,13 +16,18 @@ const colours = (width = 40, height = 30) => {
   for (let i = 0; i < picture.data.length; i++) picture.data[i] = [0.5, 0.25, 0.125, 1][i % 4]!;
   return picture;
 };
-/** Order along x over the whole width. */
+/** Order along x over the whole width, in cells. */
+const along = (): Plane => {
+  const plane = newPlane(40, 30);
+  plane.data.forEach((_, i) => (plane.data[i] = ((i % 40) + 0.5) / 40));
+  return plane;
+};
 const birth = (more: Partial<BirthOptions> = {}): BirthOptions => ({
   seed: 3,
   frame: 1001,
   density: 10,
   reached: [-1, 2],
-  order: (x) => x / 160,
+  span: [-9, 9],
   life: 40,
   lifeVariation: 0.3,
   kick: 1,
@@ -41,7 +50,7 @@ const air = (more: Partial<AirOptions> = {}): AirOptions => ({
 const total = (speed: number, density = 10) => {
   let n = 0;
   for (let reached = -0.2, frame = 1; reached < 1.2; reached += speed, frame++)
-    n += bornAt(matte(), colours(), birth({ density, frame, reached: [reached, reached + speed] })).count;
+    n += bornAt(matte(), along(), colours(), birth({ density, frame, reached: [reached, reached + speed] })).count;
   return n;
 };
 
@@ -51,19 +60,19 @@ test('as many are born as the area that vanished asks for, however fast the fron
   expect(Math.abs(total(0.04, 20) / 3840 - 1)).toBeLessThan(0.06);
   const half = matte();
   half.data.fill(0.5);
-  expect(Math.abs(bornAt(half, colours(), birth()).count / 960 - 1)).toBeLessThan(0.06);
+  expect(Math.abs(bornAt(half, along(), colours(), birth()).count / 960 - 1)).toBeLessThan(0.06);
 });
 
 test('nothing is born where the front stands still or runs back, or outside the matte', () => {
-  expect(bornAt(matte(), colours(), birth({ reached: [0.5, 0.5] })).count).toBe(0);
-  expect(bornAt(matte(), colours(), birth({ reached: [0.5, 0.2] })).count).toBe(0);
-  expect(bornAt(newPlane(40, 30), colours(), birth()).count).toBe(0);
+  expect(bornAt(matte(), along(), colours(), birth({ reached: [0.5, 0.5] })).count).toBe(0);
+  expect(bornAt(matte(), along(), colours(), birth({ reached: [0.5, 0.2] })).count).toBe(0);
+  expect(bornAt(newPlane(40, 30), along(), colours(), birth()).count).toBe(0);
 });
 
 test('a higher rate and another matte leave the particles that were there as they were', () => {
   const ids = (f: Flakes) => new Set(f.id.subarray(0, f.count));
-  const few = bornAt(matte(), colours(), birth({ density: 6 })),
-    many = bornAt(matte(), colours(), birth({ density: 18 })),
+  const few = bornAt(matte(), along(), colours(), birth({ density: 6 })),
+    many = bornAt(matte(), along(), colours(), birth({ density: 18 })),
     all = ids(many);
   for (const id of ids(few)) expect(all.has(id)).toBe(true);
   const place = new Map(Array.from({ length: many.count }, (_, i) => [many.id[i]!, [many.x[i]!, many.y[i]!, many.life[i]!]]));
@@ -71,7 +80,7 @@ test('a higher rate and another matte leave the particles that were there as the
 });
 
 test('a flake begins in its cell with the colour of the pixel that it leaves', () => {
-  const born = bornAt(matte(), colours(), birth());
+  const born = bornAt(matte(), along(), colours(), birth());
   for (let i = 0; i < born.count; i += 37) {
     expect([born.red[i], born.green[i], born.blue[i]]).toEqual([0.5, 0.25, 0.125]);
     expect(born.x[i]! >= 0 && born.x[i]! < 40 * CELL && born.y[i]! >= 0 && born.y[i]! < 30 * CELL).toBe(true);
@@ -79,7 +88,7 @@ test('a flake begins in its cell with the colour of the pixel that it leaves', (
 });
 
 const one = (id = 77): Flakes => {
-  const f = newFlakes(1, 1);
+  const f = newFlakes(1);
   f.id[0] = id;
   f.x[0] = 100;
   f.y[0] = 50;
@@ -91,7 +100,7 @@ test('in still air a flake falls as its settling speed says: v = vs (1 - exp(-g 
   // Two settings that differ only in scale fall alike in metres: weight follows the height of the subject.
   const fallen = (pixelsPerMetre: number, settle: number) => {
     let f = one();
-    for (let n = 0; n < 48; n++) f = moveFlakes(f, air({ pixelsPerMetre, settle, frame: 1001 + n }));
+    for (let n = 0; n < 48; n++) f = moveFlakes(f, air({ pixelsPerMetre, settle, frame: 1001 + n }), arena);
     return { metres: (f.y[0]! - 50) / pixelsPerMetre, speed: (f.vy[0]! / pixelsPerMetre) * 24, x: f.x[0]! };
   };
   const small = fallen(100, 0.5),
@@ -110,14 +119,14 @@ test('in still air a flake falls as its settling speed says: v = vs (1 - exp(-g 
 });
 
 test('wind carries where it blows to; turbulence alone carries nobody away on average', () => {
-  let f = bornAt(matte(), colours(), birth({ kick: 0 })),
+  let f = bornAt(matte(), along(), colours(), birth({ kick: 0 })),
     g = f;
   const mean = (a: Flakes, key: 'x' | 'y') => a[key].subarray(0, a.count).reduce((n, v) => n + v, 0) / a.count;
   const x0 = mean(f, 'x'),
     y0 = mean(f, 'y');
   for (let n = 0; n < 20; n++) {
-    f = moveFlakes(f, air({ wind: 2, windDirection: -90, settle: 0.02, frame: 1001 + n }));
-    g = moveFlakes(g, air({ turbulence: 0.6, settle: 0.02, frame: 1001 + n }));
+    f = moveFlakes(f, air({ wind: 2, windDirection: -90, settle: 0.02, frame: 1001 + n }), arena);
+    g = moveFlakes(g, air({ turbulence: 0.6, settle: 0.02, frame: 1001 + n }), arena);
   }
   expect(mean(f, 'y') - y0).toBeLessThan(-100);
   expect(Math.abs(mean(f, 'x') - x0)).toBeLessThan(1);
@@ -125,14 +134,17 @@ test('wind carries where it blows to; turbulence alone carries nobody away on av
 });
 
 test('each dies at its own age, and others keep their places and order', () => {
-  const f = bornAt(matte(), colours(), birth({ life: 10, lifeVariation: 0.5 }));
+  const f = bornAt(matte(), along(), colours(), birth({ life: 10, lifeVariation: 0.5 }));
   let now = f;
-  for (let n = 0; n < 8; n++) now = moveFlakes(now, air({ frame: 1001 + n }));
+  for (let n = 0; n < 8; n++) now = moveFlakes(now, air({ frame: 1001 + n }), arena);
   expect(now.count).toBeGreaterThan(f.count * 0.4);
   expect(now.count).toBeLessThan(f.count * 0.9);
   const order = [...f.id.subarray(0, f.count)].filter((id) => now.id.subarray(0, now.count).includes(id));
   expect([...now.id.subarray(0, now.count)]).toEqual(order);
-  expect(joinFlakes(now, one(5)).id[now.count]).toBe(5);
+  const joined = moveFlakes(now, air({ frame: 1009 }), arena, one(5));
+  expect(joined.id[joined.count - 1]).toBe(5);
+  expect([joined.x[joined.count - 1], joined.age[joined.count - 1]]).toEqual([100, 0]);
+  expect(moveFlakes(newFlakes(0), air(), arena, one(6)).id[0]).toBe(6);
 });
 
 describe('drawing', () => {
@@ -146,25 +158,25 @@ describe('drawing', () => {
     ember: 0,
     emberColour: [1, 0.5, 0.2],
     beat: 0.8,
-    side: 'front',
-    lit: () => 1,
     ...more,
   });
-  const light = (f: Flakes, l: FlakeLook, width = 160, height = 120) => {
-    const out = newPicture(width, height);
-    drawFlakes(f, l, out);
-    return out;
+  const light = (f: Flakes, l: FlakeLook, width = 160, height = 120, side: 'front' | 'behind' = 'front') => {
+    const drawn = drawFlakes(f, l, width, height, arena),
+      data = drawn[side].data.slice();
+    arena.give(drawn.front);
+    arena.give(drawn.behind);
+    return { data };
   };
   const coverage = (p: { data: ArrayLike<number> }) => Array.from(p.data).reduce((n, v, i) => (i % 4 === 3 ? n + v : n), 0);
   const flakes = () => {
-    let f = bornAt(matte(), colours(), birth({ density: 3 }));
-    for (let n = 0; n < 4; n++) f = moveFlakes(f, air({ frame: 1001 + n }));
+    let f = bornAt(matte(), along(), colours(), birth({ density: 3 }));
+    for (let n = 0; n < 4; n++) f = moveFlakes(f, air({ frame: 1001 + n }), arena);
     return f;
   };
   test('each stands on one side of the subject; both sides are used', () => {
     const f = flakes(),
       front = coverage(light(f, look())),
-      behind = coverage(light(f, look({ side: 'behind' })));
+      behind = coverage(light(f, look(), 160, 120, 'behind'));
     expect(behind / (front + behind)).toBeGreaterThan(0.25);
     expect(behind / (front + behind)).toBeLessThan(0.5);
   });

@@ -1,32 +1,51 @@
 import { clamp, exp, sin, cos, radians } from '../image/exactMath';
-import { curl2 } from '../image/noise';
+import type { Pictures } from '../image/arena';
+import { withAddresses } from '../image/kernelCall';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 
+const LANES = ['x', 'y', 'vx', 'vy', 'age', 'life', 'red', 'green', 'blue'] as const;
+type Lane = (typeof LANES)[number];
+
 /**
- * Particles as a structure of arrays, sorted by id. Positions in whole-shot pixels, speeds in pixels a frame, age in frames.
- * Everything random about one comes from (seed, id, channel).
+ * Particles as a structure of arrays, older ones first. Positions in whole-shot pixels, speeds in pixels a frame, age in frames. Everything
+ * random about one comes from (seed, id, channel). All arrays lie one after another in `block`, each `stride` long (a multiple of 4), so that
+ * they go to the kernels and back in one piece.
  */
-export interface Flakes {
-  count: number;
-  id: Uint32Array;
-  x: Float32Array;
-  y: Float32Array;
-  vx: Float32Array;
-  vy: Float32Array;
-  age: Float32Array;
-  life: Float32Array;
-  red: Float32Array;
-  green: Float32Array;
-  blue: Float32Array;
+export interface Flakes extends Readonly<Record<Lane, Float32Array<ArrayBufferLike>>> {
+  readonly count: number;
+  readonly stride: number;
+  readonly id: Uint32Array<ArrayBufferLike>;
+  readonly block: Float32Array<ArrayBufferLike>;
 }
 
-export function newFlakes(capacity: number, count = 0): Flakes {
-  const f = () => new Float32Array(capacity);
-  return { count, id: new Uint32Array(capacity), x: f(), y: f(), vx: f(), vy: f(), age: f(), life: f(), red: f(), green: f(), blue: f() };
+/** Particles without values yet. What fills up the last group of four has a life of 1, so that nothing divides by zero. */
+export function newFlakes(count: number): Flakes {
+  const stride = (count + 3) & ~3,
+    block = new Float32Array(stride * (LANES.length + 1)),
+    id = new Uint32Array(block.buffer, 0, stride),
+    lanes = Object.fromEntries(LANES.map((lane, i) => [lane, block.subarray((i + 1) * stride, (i + 2) * stride)])) as Record<
+      Lane,
+      Float32Array
+    >;
+  lanes.life.fill(1, count);
+  return { count, stride, id, block, ...lanes };
 }
-export const flakesBytes = (flakes: Flakes): number => flakes.id.length * 44;
+export const flakesBytes = (flakes: Flakes): number => flakes.block.byteLength;
 
+/** Runs `work` with the particles in the kernels' memory; gives the block as it is afterwards. Lanes lie `4 stride` bytes apart, ids first. */
+export function withFlakes<R>(flakes: Flakes, pictures: Pictures, work: (at: (lane: Lane | 'id') => number, block: Plane) => R): R {
+  const block = pictures.takePlane(flakes.block.length, 1);
+  new Uint32Array(block.data.buffer, block.data.byteOffset, block.data.length).set(new Uint32Array(flakes.block.buffer));
+  const result = withAddresses(pictures, [block], (from) =>
+    work((lane) => from! + (lane === 'id' ? 0 : LANES.indexOf(lane) + 1) * flakes.stride * 4, block),
+  );
+  pictures.give(block);
+  return result;
+}
+
+/** Cells with less of the matte give no births. */
+const LEAST = 0.05;
 /** Side of a birth cell in whole-shot pixels; matte and colours are read at a quarter of the size, one pixel a cell. */
 export const CELL = 4;
 
@@ -37,62 +56,63 @@ export interface BirthOptions {
   density: number;
   /** Order reached at the frame before and at this one; nothing is born when it runs back. */
   reached: [number, number];
-  /** Order at whole-shot pixels. */
-  order(x: number, y: number): number;
+  /** Orders outside of which no cell can be crossed in this frame. */
+  span: readonly [number, number];
   life: number;
   lifeVariation: number;
   kick: number;
 }
 
 /**
- * Births where the order is crossed, cell by cell: each holds floor(expected + u) new particles, the expected number being the
+ * Births where the order is crossed, cell by cell (matte, order and colours have a pixel for each): each holds floor(expected + u) new particles, the expected number being the
  * density times the covered area that vanishes in this frame. So totals do not depend on how fast the front moves, and a change
  * of the density or the matte leaves the other particles as they were.
  */
-export function bornAt(matte: Plane, colours: Picture, options: BirthOptions): Flakes {
+export function bornAt(matte: Plane, order: Plane, colours: Picture, options: BirthOptions): Flakes {
   const {
       seed,
       frame,
       reached: [before, now],
-      order,
+      span: [low, high],
       density,
     } = options,
-    list: number[] = [];
-  const cells = matte.width;
+    list: number[] = [],
+    { width, height } = matte,
+    m = matte.data,
+    o = order.data;
   if (!(now > before)) return newFlakes(0);
-  for (let cy = 0; cy < matte.height; cy++)
-    for (let cx = 0; cx < cells; cx++) {
-      const m = matte.data[cy * cells + cx]!;
-      if (m < 0.05) continue;
-      const x = (cx + 0.5) * CELL,
-        y = (cy + 0.5) * CELL,
-        o = order(x, y);
+  for (let cy = 0, cell = 0; cy < height; cy++)
+    for (let cx = 0; cx < width; cx++, cell++) {
+      if (m[cell]! < LEAST || o[cell]! < low || o[cell]! > high) continue;
+      // Only cells of the body have an order that means something.
+      const l = cx > 0 && m[cell - 1]! >= LEAST ? 1 : 0,
+        r = cx + 1 < width && m[cell + 1]! >= LEAST ? 1 : 0,
+        u = cy > 0 && m[cell - width]! >= LEAST ? width : 0,
+        d = cy + 1 < height && m[cell + width]! >= LEAST ? width : 0;
       // The front crosses a cell over the order that the cell spans.
       const slope = Math.max(
         1e-5,
-        Math.abs(order(x + CELL / 2, y) - order(x - CELL / 2, y)),
-        Math.abs(order(x, y + CELL / 2) - order(x, y - CELL / 2)),
+        Math.abs(o[cell + r]! - o[cell - l]!) / Math.max(1, l + r),
+        Math.abs(o[cell + d]! - o[cell - u]!) / Math.max(1, (u > 0 ? 1 : 0) + (d > 0 ? 1 : 0)),
       );
-      const share = clamp((now - o) / slope + 0.5, 0, 1) - clamp((before - o) / slope + 0.5, 0, 1);
+      const share = clamp((now - o[cell]!) / slope + 0.5, 0, 1) - clamp((before - o[cell]!) / slope + 0.5, 0, 1);
       if (share <= 0) continue;
-      const cell = cy * cells + cx,
-        born = Math.floor((share * m * density * CELL * CELL) / 100 + uniform(seed, cell, frame, 1));
+      const born = Math.floor((share * m[cell]! * density * CELL * CELL) / 100 + uniform(seed, cell, frame, 1));
       for (let k = 0; k < born; k++) list.push(cell, k);
     }
-  const flakes = newFlakes(list.length / 2, list.length / 2),
+  const flakes = newFlakes(list.length / 2),
     c = colours.data;
   for (let i = 0; i < flakes.count; i++) {
     const cell = list[2 * i]!,
       id = hash(cell, frame, list[2 * i + 1]!, 7),
       r = (channel: number) => uniform(seed, id, channel);
     flakes.id[i] = id;
-    flakes.x[i] = ((cell % cells) + r(2)) * CELL;
-    flakes.y[i] = (Math.floor(cell / cells) + r(3)) * CELL;
+    flakes.x[i] = ((cell % width) + r(2)) * CELL;
+    flakes.y[i] = (Math.floor(cell / width) + r(3)) * CELL;
     const angle = r(4) * 6.283185307179586,
       speed = options.kick * Math.sqrt(r(5));
     flakes.vx[i] = speed * cos(angle);
     flakes.vy[i] = speed * sin(angle);
-    flakes.age[i] = 0;
     flakes.life[i] = options.life * (1 + options.lifeVariation * (2 * r(6) - 1));
     flakes.red[i] = c[cell * 4]!;
     flakes.green[i] = c[cell * 4 + 1]!;
@@ -124,69 +144,53 @@ const GRAVITY = 9.81;
 /**
  * One frame later, in two half steps; the dead are left out. A flake is light: drag pulls it to the air's speed plus its settling
  * speed, at the rate g / settle (so it settles as real weight does: v(t) = vs (1 - exp(-g t / vs))). The step is the exact
- * solution for air that stands still over half a frame.
+ * solution for air that stands still over half a frame. Those that are `born` now follow after the older ones, which keeps the order of drawing the
+ * same however a frame was reached. Turbulence is the curl of a noise, so that nothing gathers or thins out.
  */
-export function moveFlakes(flakes: Flakes, options: AirOptions): Flakes {
-  const { seed, pixelsPerMetre, framesPerSecond } = options,
-    toPixels = pixelsPerMetre / framesPerSecond;
-  const out = newFlakes(flakes.count),
+export function moveFlakes(flakes: Flakes, options: AirOptions, pictures: Pictures, born: Flakes | null = null): Flakes {
+  if (!flakes.count) return born ?? flakes;
+  const { seed, pixelsPerMetre, framesPerSecond, frame, churn } = options,
     direction = radians(options.windDirection),
-    blowX = cos(direction) * options.wind,
-    blowY = sin(direction) * options.wind;
-  const settle = Math.max(0.02, options.settle),
-    stay = exp((-GRAVITY / settle / framesPerSecond) * 0.5),
-    eddy = 1 / Math.max(1, options.eddy * pixelsPerMetre);
-  let n = 0;
-  for (let i = 0; i < flakes.count; i++) {
-    const age = flakes.age[i]! + 1;
-    if (age >= flakes.life[i]!) continue;
-    const id = flakes.id[i]!,
-      cling = options.cling * uniform(seed, id, 8) + 0.001;
-    // Larger flakes are heavier, smaller ones are carried further.
-    const heavy = 0.6 + 0.8 * uniform(seed, id, 9),
-      caught = 0.62 + 0.76 * uniform(seed, id, 10);
-    let x = flakes.x[i]!,
-      y = flakes.y[i]!,
-      vx = flakes.vx[i]!,
-      vy = flakes.vy[i]!;
-    for (let half = 0; half < 2; half++) {
-      const now = flakes.age[i]! + half * 0.5,
-        taken = clamp((now - cling) / 9, 0, 1),
-        hold = taken * taken * (3 - 2 * taken);
-      const z = ((options.frame + half * 0.5) / framesPerSecond) * options.churn;
-      const [cx, cy] = curl2(x * eddy, y * eddy, z, seed + 11),
-        [fx, fy] = curl2(x * eddy * 3.1, y * eddy * 3.1, z * 1.7, seed + 12);
-      const airX = (blowX * caught + options.turbulence * (cx + 0.4 * fx)) * hold,
-        airY = (blowY * caught + options.turbulence * (cy + 0.4 * fy)) * hold + settle * heavy * hold;
-      const targetX = airX * toPixels,
-        targetY = airY * toPixels;
-      vx = targetX + (vx - targetX) * stay;
-      vy = targetY + (vy - targetY) * stay;
-      x += vx * 0.5;
-      y += vy * 0.5;
-    }
-    out.id[n] = id;
-    out.x[n] = x;
-    out.y[n] = y;
-    out.vx[n] = vx;
-    out.vy[n] = vy;
-    out.age[n] = age;
-    out.life[n] = flakes.life[i]!;
-    out.red[n] = flakes.red[i]!;
-    out.green[n] = flakes.green[i]!;
-    out.blue[n] = flakes.blue[i]!;
-    n++;
-  }
-  out.count = n;
-  return out;
+    settle = Math.max(0.02, options.settle),
+    params = pictures.takePlane(16, 1);
+  params.data.set([
+    cos(direction) * options.wind,
+    sin(direction) * options.wind,
+    options.turbulence,
+    settle,
+    pixelsPerMetre / framesPerSecond,
+    exp((-GRAVITY / settle / framesPerSecond) * 0.5),
+    1 / Math.max(1, options.eddy * pixelsPerMetre),
+    (frame / framesPerSecond) * churn,
+    ((frame + 0.5) / framesPerSecond) * churn,
+    options.cling,
+    seed,
+  ]);
+  const moved = withFlakes(flakes, pictures, (at, block) => {
+    withAddresses(pictures, [params], (given) =>
+      pictures.run('moveFlakes', flakes.stride >> 2, given!, at('id'), at('x'), at('y'), at('vx'), at('vy'), at('age')),
+    );
+    return survivors(block, flakes, born, pictures);
+  });
+  pictures.give(params);
+  return moved;
 }
 
-/** Both together; the younger ones after the older ones, which keeps the order of drawing the same however a frame was reached. */
-export function joinFlakes(a: Flakes, b: Flakes): Flakes {
-  const out = newFlakes(a.count + b.count, a.count + b.count);
-  for (const key of ['id', 'x', 'y', 'vx', 'vy', 'age', 'life', 'red', 'green', 'blue'] as const) {
-    out[key].set(a[key].subarray(0, a.count));
-    out[key].set(b[key].subarray(0, b.count), a.count);
+/** The particles of a block in the arena whose life is not over, in their order, and those that were born after them. */
+function survivors(block: Plane, { count, stride }: Flakes, born: Flakes | null, pictures: Pictures): Flakes {
+  const living = pictures.takePlane(count + 1, 1),
+    lane = (name: Lane) => block.address! + (LANES.indexOf(name) + 1) * stride * 4,
+    n = pictures.kernels.findLiving(lane('age'), lane('life'), count, living.address!),
+    out = newFlakes(n + (born?.count ?? 0));
+  if (n < count) pictures.run('keepLiving', LANES.length + 1, block.address!, stride, living.address!, n);
+  pictures.give(living);
+  // As whole numbers: some ids would be no numbers as floats and could change on the way.
+  const from = new Uint32Array(block.data.buffer, block.data.byteOffset, block.data.length),
+    more = born && new Uint32Array(born.block.buffer),
+    to = new Uint32Array(out.block.buffer);
+  for (let k = 0; k <= LANES.length; k++) {
+    to.set(from.subarray(k * stride, k * stride + n), k * out.stride);
+    if (more) to.set(more.subarray(k * born.stride, k * born.stride + born.count), k * out.stride + n);
   }
   return out;
 }

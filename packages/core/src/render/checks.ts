@@ -66,6 +66,7 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
         clean: clean !== undefined,
         matte: !!matte && matte in shot.mattes,
         mount: row.mount !== null,
+        aim: row.aim !== null,
         values: rowValues(shot, row, from, 1) as never,
       };
       for (const check of effect.checks ?? []) {

@@ -4,7 +4,12 @@ import type { Step, Value } from './evaluate';
 import { keyOf } from './plateSteps';
 
 /** A step that follows from its inputs and a name for what is done with them; its value is not worth remembering. */
-export const combine = (key: string, inputs: Step[], run: (values: Value, arena: Arena) => Picture | Plane, row?: string): Step => ({
+export const combine = (
+  key: string,
+  inputs: Step[],
+  run: (values: Value, arena: Arena, owned: (i: number) => boolean) => Picture | Plane,
+  row?: string,
+): Step => ({
   key: keyOf(
     key,
     inputs.map((i) => i.key),

@@ -16,6 +16,8 @@ export interface Scene {
   factor: Factor;
   sources: Sources;
   poseOf: PoseOf;
+  /** Chains of states of the shot's rows that were built for other frames; null where none are kept. */
+  chains: Map<string, Step[]> | null;
 }
 
 /** A particle state is remembered every so many frames: enough to make a seek cheap, few enough to stay small. */
@@ -23,6 +25,12 @@ const CHECKPOINT = 6;
 
 const subjectOf = (shot: Shot, row: Row): Subject | undefined =>
   row.subject ? shot.subjects[row.subject] : Object.values(shot.subjects)[0];
+
+/** Whether traces of the row's subject (shadow, light) are known, so that they can fade with it. */
+function hasTraces(shot: Shot, row: Row): boolean {
+  const traces = subjectOf(shot, row)?.traces;
+  return !!traces && !!shot.mattes[traces];
+}
 
 export function rowValues(shot: Shot, row: Row, frame: number, scale: number): Values<Record<string, never>> {
   return valuesAt(effects[row.effect]!.params, row.values, row.curves, frame - rowRange(shot, row)[0], scale) as Values<
@@ -50,6 +58,9 @@ function drawOf(scene: Scene, factor: Factor, frame: number, row: Row, arena: Ar
     framesPerSecond: framesPerSecond(scene.shot.rate),
     subjectPixels: subject?.pixels ?? scene.shot.height * 0.55,
     subjectMetres: subject?.metres ?? 1.7,
+    frameInRow: frame - rowRange(scene.shot, row)[0],
+    rowLength: row.length,
+    traces: hasTraces(scene.shot, row),
   };
 }
 
@@ -75,6 +86,7 @@ function inputStep(scene: Scene, row: Row, input: Input, frame: number, below: S
       return matte ? matteStep(shot, matte, frame, factor, sources, poseOf) : null;
     }
     case 'mount':
+    case 'aim':
       return null;
   }
 }
@@ -89,8 +101,8 @@ function wire(scene: Scene, row: Row, e: Effect, names: readonly string[], frame
   const out: Wired = { steps: [], names: [], ready: {}, missing: false };
   for (const name of names) {
     const input = e.inputs[name]!;
-    if (input.kind === 'mount') {
-      const id = row.mount ?? null;
+    if (input.kind === 'mount' || input.kind === 'aim') {
+      const id = row[input.kind];
       out.ready[name] = id ? scene.poseOf(id, frame) : null;
       if (!input.optional && !out.ready[name]) out.missing = true;
       continue;
@@ -118,14 +130,17 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
     [first] = rowRange(shot, row),
     subject = subjectOf(shot, row),
     pick = (v: object) => history.uses.map((name) => (v as Record<string, unknown>)[name]);
-  // Built upwards from the row's first frame, so that the chain is a loop and not a deep call.
-  let step: Step = { key: keyOf('start', row.effect), inputs: [], keep: 'never', run: () => history.start() };
-  for (let f = first; f <= frame; f++) {
+  // Built upwards from the row's first frame, so that the chain is a loop and not a deep call; a later frame goes on from an earlier one's chain.
+  const chain = scene.chains?.get(row.id) ?? [
+    { key: keyOf('start', row.effect), inputs: [], keep: 'never' as const, run: () => history.start() },
+  ];
+  scene.chains?.set(row.id, chain);
+  for (let f = first + chain.length - 1; f <= frame; f++) {
     const v = rowValues(shot, row, f, 1),
       before = f > first ? rowValues(shot, row, f - 1, 1) : ({ ...v, ...history.before } as typeof v);
     const wired = wire(scene, row, e, history.reads(v as never, before as never), f, null),
-      previous = step;
-    step = {
+      previous = chain[chain.length - 1]!;
+    chain.push({
       key: keyOf(
         'state',
         row.effect,
@@ -138,9 +153,7 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
         shot.rate,
       ),
       inputs: [previous, ...wired.steps],
-      keep: f % CHECKPOINT === 0 || f === frame ? 'for frames' : 'never',
-      // Frames that only lead up to this one are not its cost.
-      row: f === frame ? row.id : undefined,
+      keep: f % CHECKPOINT === 0 ? 'for frames' : 'never',
       bytes: (value) => history.bytes(value as never),
       run: (values, arena) =>
         wired.missing
@@ -152,9 +165,10 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
               readOf(wired, values, 1) as never,
               drawOf(scene, 4, f, row, arena),
             ),
-    };
+    });
   }
-  return step;
+  // Frames that only lead up to this one are not its cost; its own state makes the next frame cheap.
+  return { ...chain[Math.max(0, frame - first + 1)]!, keep: 'for frames', row: row.id };
 }
 
 /** The pictures that one row gives at the frame. */
@@ -184,9 +198,11 @@ export function layersStep(scene: Scene, row: Row, below: Step<Picture>): Step<L
       state?.key,
       frame,
       size,
+      hasTraces(shot, row),
+      e.timed ? [frame - rowRange(shot, row)[0], row.length] : null,
     ),
     inputs: [...wired.steps, ...(state ? [state] : [])],
-    keep: takesBelow ? 'never' : 'for edits',
+    keep: takesBelow ? 'never' : 'at the playhead',
     row: row.id,
     run(values, arena) {
       if (wired.missing) return {};

@@ -53,12 +53,66 @@ test('what is worth keeping is not run again, nor what only it needed; without e
   expect((await value(running, make())).ran).toEqual(['deep', 'kept', 'root']);
 });
 
-test('a kept value is a copy: what happens to the working picture later does not reach it', async () => {
-  const store = new Store(1e6),
-    evaluator = new Evaluator(arena, store);
-  await evaluator.evaluate(plane('mine', 5, { keep: 'for frames' }), (v) => v.data.fill(9));
-  expect((store.get('mine') as Plane).data[0]).toBe(5);
-  expect((store.get('mine') as Plane).address).toBeUndefined();
+test('what is remembered is never written into: steps own only what nobody else needs', async () => {
+  const evaluator = new Evaluator(arena, new Store(1e6)),
+    owned: boolean[] = [],
+    paint = (key: string, input: Step<Plane>): Step<Plane> => ({
+      key,
+      inputs: [input],
+      keep: 'never',
+      run([p]: Plane[], _, mine) {
+        owned.push(mine(0));
+        if (!mine(0)) {
+          const out = arena.takePlane(p!.width, p!.height);
+          out.data.fill(p!.data[0]! + 1);
+          return out;
+        }
+        p!.data.fill(p!.data[0]! + 1);
+        return p!;
+      },
+    });
+  for (const keep of ['never', 'for edits', 'for frames'] as const) {
+    const own = plane(keep, 5, { keep });
+    expect((await value(evaluator, paint(`twice ${keep}`, paint(`once ${keep}`, own)))).is).toBe(7);
+    expect((await value(evaluator, own)).is).toBe(5);
+    // Two steps that use the same raster: neither may write into it.
+    expect((await value(evaluator, sum(`both ${keep}`, [paint(`a ${keep}`, own), paint(`b ${keep}`, own)]))).is).toBe(12);
+  }
+  expect(owned).toContain(true);
+  expect(owned).toContain(false);
+});
+
+test('a step may pass on what it was given, and nothing is given back twice or lost', async () => {
+  const evaluator = new Evaluator(arena, new Store(1e6)),
+    own = plane('passed', 3),
+    same: Step<Plane> = { key: 'same', inputs: [own], keep: 'never', run: ([p]: Plane[]) => p! };
+  expect((await value(evaluator, sum('with both', [same, own]))).is).toBe(6);
+  expect((await value(evaluator, same)).is).toBe(3);
+});
+
+test('rasters that many frames use stay in the arena within a share of it; more go to the store', async () => {
+  const store = new Store(1e9),
+    small = new Arena(1 << 20),
+    evaluator = new Evaluator(small, store),
+    large = (key: string): Step<Plane> => ({
+      key,
+      inputs: [],
+      keep: 'for frames',
+      run: (_, pictures) => {
+        const out = pictures.takePlane(128, 128);
+        out.data.fill(key.length);
+        return out;
+      },
+    });
+  for (let k = 1; k <= 12; k++) {
+    await evaluator.evaluate(large('x'.repeat(k)), (v) => expect(v.data[7]).toBe(k));
+    expect(small.inUse).toBe(0);
+  }
+  // The last ones are still there.
+  expect((await value(evaluator, large('x'.repeat(12)))).ran).toEqual([]);
+  const both = sum('two', [large('x'), large('xx')]);
+  await evaluator.evaluate(both, () => undefined);
+  expect(small.inUse).toBe(0);
 });
 
 test('the store lets the least recently used go first, and refuses what is larger than itself', () => {

@@ -1,4 +1,5 @@
 import type { Picture, Plane } from '../image/picture';
+import { clampedLine, emptyPlane, largerOf, leave, product, unite } from '../image/planeMath';
 import { differenceMatte, outlineCoverage, refineMatte } from '../matte';
 import type { Pose } from '../mounts/mount';
 import { clipWithRole } from '../shot/query';
@@ -41,7 +42,9 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
     // A matte that does not change from frame to frame serves them all.
     keep: inputs.length ? 'for edits' : 'for frames',
     run(values: (Picture | Plane)[], arena) {
-      let out: Plane;
+      // Null as long as there is nothing in it.
+      let out: Plane | null = null,
+        kept: Plane | null = null;
       if (matte.source === 'difference' && values.length)
         out = differenceMatte(
           values[0] as Picture,
@@ -49,28 +52,33 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
           { threshold: matte.threshold, softness: matte.softness, smooth: matte.smooth * scale, shadow: matte.shadow },
           arena,
         );
-      else {
+      else if (matte.source === 'clip' && values[0]) {
         out = arena.takePlane(size.width, size.height);
-        if (matte.source === 'clip' && values[0]) out.data.set(values[0].data);
-        else out.data.fill(0);
+        out.data.set(values[0].data);
       }
-      const inside = matte.outlines.filter((o) => o.mode === 'keep inside');
-      const kept = inside.length ? arena.takePlane(size.width, size.height) : null;
-      kept?.data.fill(0);
       matte.outlines.forEach((outline, i) => {
-        const cover = outlineCoverage(outline.vertices, outline.feather, scale, size.width, size.height, arena, shifts[i]),
-          c = cover.data,
-          o = out.data;
-        if (outline.mode === 'add') for (let p = 0; p < c.length; p++) o[p] = o[p]! + c[p]! - o[p]! * c[p]!;
-        else if (outline.mode === 'take away') for (let p = 0; p < c.length; p++) o[p]! *= 1 - c[p]!;
-        else for (let p = 0; p < c.length; p++) kept!.data[p] = Math.max(kept!.data[p]!, c[p]!);
+        const cover = outlineCoverage(outline.vertices, outline.feather, scale, size.width, size.height, arena, shifts[i]);
+        if (outline.mode === 'add' && out) unite(out, cover, arena, out);
+        else if (outline.mode === 'add') {
+          out = cover;
+          return;
+        } else if (outline.mode === 'take away') {
+          if (out) leave(out, cover, arena, 1, out);
+        } else if (kept) largerOf(kept, cover, arena, 1, kept);
+        else {
+          kept = cover;
+          return;
+        }
         arena.give(cover);
       });
+      if (!out) {
+        out = emptyPlane(size.width, size.height, arena);
+      }
       if (kept) {
-        for (let p = 0; p < kept.data.length; p++) out.data[p]! *= kept.data[p]!;
+        product(out, kept, arena, 1, out);
         arena.give(kept);
       }
-      refineMatte(
+      out = refineMatte(
         out,
         {
           grow: matte.grow * scale,
@@ -80,12 +88,7 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
         },
         arena,
       );
-      for (let p = 0; p < out.data.length; p++) {
-        const v = out.data[p]!,
-          w = v > 0 ? (v > 1 ? 1 : v) : 0;
-        out.data[p] = matte.invert ? 1 - w : w;
-      }
-      return out;
+      return matte.invert ? clampedLine(out, -1, 1, arena, out) : clampedLine(out, 1, 0, arena, out);
     },
   };
 }

@@ -1,6 +1,8 @@
-import { addDifference, blendOver, mixByMask, screenLight } from '../image/blend';
+import { addDifference, blendOver, layLight, mixByMask, overBehind } from '../image/blend';
+import { weighedSum } from '../image/blur';
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
+import { clampedLine, leave } from '../image/planeMath';
 import { effects, type Layers } from '../effects';
 import { correctedSamples } from '../motion/repair';
 import { mountPose } from '../mounts/mount';
@@ -22,6 +24,8 @@ export interface PlanInput {
   factor: Factor;
   /** Stop after this row: the picture up to it. */
   upTo?: string | null;
+  /** Kept from frame to frame of one and the same document, so that what has a past is planned once. */
+  chains?: Map<string, Step[]>;
   /** The base alone, without any row: what tracks and mattes are made from. */
   plain?: boolean;
 }
@@ -61,36 +65,39 @@ function laidOn(
     inputs: [target, layers, ...(limit ? [limit] : []), ...(within ? [within] : [])],
     keep: 'never',
     row: row.id,
-    run([below, given, ...planes]: [Picture, Layers, ...Plane[]], arena) {
+    run([below, given, ...planes]: [Picture, Layers, ...Plane[]], arena, owned) {
       const mask = limit ? planes[0] : undefined,
         body = within ? planes[planes.length - 1] : undefined;
-      let now = below;
-      const put = (next: Picture) => {
-        if (now !== below) arena.give(now);
+      let now = below,
+        // Whether `now` may be written into: ours, or the last use of the picture below where nothing is mixed with it afterwards.
+        mine = owned(0) && !mask && !body;
+      const put = (next: Picture, ours = true) => {
+        if (now !== below && mine && next !== now) arena.give(now);
         now = next;
+        mine = ours;
       };
-      for (const source of [given.changed, given.layer]) if (source) put(blendOver(source, now, row.blend, opacity, arena));
-      if (body && now !== below) put(mixByMask(below, now, body, arena));
-      if (given.light)
-        put(row.blend === 'add' ? blendOver(given.light, now, 'add', opacity, arena) : screenLight(given.light, now, opacity, arena));
-      if (mask && now !== below) put(mixByMask(below, now, mask, arena));
-      return now === below ? copyOf(below, arena) : now;
+      const into = () => (mine ? now : undefined);
+      if (given.changed) {
+        if (row.blend === 'normal' && opacity === 1) put(given.changed, false);
+        else if (row.blend === 'normal') put(weighedSum(below, even(1 - opacity), given.changed, even(opacity), arena));
+        else put(blendOver(given.changed, below, row.blend, opacity, arena));
+      }
+      if (given.layer) put(blendOver(given.layer, now, row.blend, opacity, arena, into()));
+      if (body && now !== below) put(mixByMask(below, now, body, arena, into()));
+      if (given.light) put(layLight(given.light, now, row.blend === 'add' ? 'add' : 'screen', opacity, arena, into()));
+      if (mask && now !== below) put(mixByMask(below, now, mask, arena, into()));
+      return now;
     },
   };
 }
-function copyOf(picture: Picture, arena: Arena): Picture {
-  const out = arena.takePicture(picture.width, picture.height);
-  out.data.set(picture.data);
-  return out;
-}
+const even = (k: number) => [k, k, k, k] as const;
 
 /** Product of (1 - matte) over subjects: what they leave free. Null where nothing stands in the way. */
 function holdout(mattes: Step<Plane>[]): Step<Plane> | null {
   if (!mattes.length) return null;
   return combine('holdout', mattes, (values: Plane[], arena) => {
-    const out = arena.takePlane(values[0]!.width, values[0]!.height);
-    out.data.fill(1);
-    for (const m of values) for (let p = 0; p < out.data.length; p++) out.data[p]! *= 1 - m.data[p]!;
+    const out = clampedLine(values[0]!, -1, 1, arena);
+    for (const matte of values.slice(1)) leave(out, matte, arena, 1, out);
     return out;
   }) as Step<Plane>;
 }
@@ -98,11 +105,11 @@ function holdout(mattes: Step<Plane>[]): Step<Plane> | null {
 function difference(base: Step<Picture>, before: Step<Picture>, after: Step<Picture>, weight: Step<Plane> | null): Step<Picture> {
   if (!weight) return after;
   if (base.key === before.key)
-    return combine('masked', [base, after, weight], ([b, a, w]: [Picture, Picture, Plane], arena: Arena) =>
-      mixByMask(b, a, w, arena),
+    return combine('masked', [base, after, weight], ([b, a, w]: [Picture, Picture, Plane], arena: Arena, owned) =>
+      mixByMask(b, a, w, arena, owned(0) ? b : owned(1) ? a : undefined),
     ) as Step<Picture>;
-  return combine('difference', [base, before, after, weight], ([p, b, a, w]: [Picture, Picture, Picture, Plane], arena: Arena) =>
-    addDifference(p, b, a, w, arena),
+  return combine('difference', [base, before, after, weight], ([p, b, a, w]: [Picture, Picture, Picture, Plane], arena: Arena, owned) =>
+    addDifference(p, b, a, w, arena, owned(0) ? p : undefined),
   ) as Step<Picture>;
 }
 
@@ -112,7 +119,7 @@ function difference(base: Step<Picture>, before: Step<Picture>, after: Step<Pict
  */
 export function planFrame(input: PlanInput): Step<Picture> {
   const { shot, tracks, sources, frame, factor, upTo } = input,
-    scene: Scene = { shot, frame, factor, sources, poseOf: posesOf(shot, tracks) },
+    scene: Scene = { shot, frame, factor, sources, poseOf: posesOf(shot, tracks), chains: input.chains ?? null },
     size = sizeOf(shot, factor);
   const base = baseClip(shot);
   if (!base)
@@ -181,24 +188,47 @@ export function planFrame(input: PlanInput): Step<Picture> {
   };
   const lay =
     (row: Row, within: Step<Plane> | null = null) =>
-    (target: Step<Picture>) =>
-      laidOn(shot, row, target, layersStep(scene, row, target), scene, within);
+    (below: Step<Picture>) => {
+      // Who edits this row sees everything below it unchanged.
+      const target: Step<Picture> = below.keep === 'never' ? { ...below, keep: 'at the playhead' } : below;
+      return laidOn(shot, row, target, layersStep(scene, row, target), scene, within);
+    };
   const laid =
-    (part: 'behind' | 'skin' | 'front' | 'light', layers: Step<Layers>, opacity: number, row: string) =>
+    (part: 'behind' | 'front' | 'light', layers: Step<Layers>, opacity: number, row: string) =>
     (target: Step<Picture>): Step<Picture> =>
       combine(
         `part ${part} ${opacity}`,
         [target, layers],
-        ([below, given]: [Picture, Layers], arena: Arena) => {
-          const source = given[part];
+        ([below, given]: [Picture, Layers], arena: Arena, owned) => {
+          const source = given[part],
+            into = owned(0) ? below : undefined;
           return !source
-            ? copyOf(below, arena)
+            ? below
             : part === 'light'
-              ? screenLight(source, below, opacity, arena)
-              : blendOver(source, below, 'normal', opacity, arena);
+              ? layLight(source, below, 'screen', opacity, arena, into)
+              : blendOver(source, below, 'normal', opacity, arena, into);
         },
         row,
       ) as Step<Picture>;
+
+  /** Flakes behind subjects: in one pass, since they are few pixels; what stands behind with them on it is only made where a row needs it. */
+  const layFlakesBehind = (layers: Step<Layers>, row: Row, from: number) => {
+    const weight = nearer(from),
+      opacity = row.opacity / 100,
+      change = laid('behind', layers, opacity, row.id);
+    if (!weight) {
+      layBehind(change, from);
+      return;
+    }
+    picture = combine(
+      `flakes behind ${opacity}`,
+      [picture, layers, behind, weight],
+      ([p, given, b, w]: [Picture, Layers, Picture, Plane], arena: Arena, owned) =>
+        given.behind ? overBehind(given.behind, p, b, w, opacity, arena, owned(0) ? p : undefined) : p,
+      row.id,
+    ) as Step<Picture>;
+    behind = change(behind);
+  };
 
   for (const row of rowsOf(shot, 'background', null)) if (live(row)) layBehind(lay(row), 0);
   subjects.forEach((subject: Subject, i) => {
@@ -206,12 +236,12 @@ export function planFrame(input: PlanInput): Step<Picture> {
       front = nearer(i + 1);
     const parts = dissolving.get(subject.id) ?? [];
     for (const row of rowsOf(shot, 'behind', subject.id)) if (live(row)) layBehind(lay(row), i);
-    for (const { row, layers } of parts) if (!stopped || upTo === row.id) layBehind(laid('behind', layers, row.opacity / 100, row.id), i);
+    for (const { row, layers } of parts) if (!stopped || upTo === row.id) layFlakesBehind(layers, row, i);
     for (const row of rowsOf(shot, 'on', subject.id)) {
       if (!live(row)) continue;
       const part = parts.find((p) => p.row.id === row.id);
       if (part) {
-        for (const name of ['skin', 'front', 'light'] as const)
+        for (const name of ['front', 'light'] as const)
           picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, row.id)(picture), front);
         continue;
       }
@@ -226,7 +256,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
         picture = combine(
           'occluder',
           [picture, plate, matteStep(shot, matte, frame, factor, sources, scene.poseOf)],
-          ([p, own, m]: [Picture, Picture, Plane], arena: Arena) => mixByMask(p, own, m, arena),
+          ([p, own, m]: [Picture, Picture, Plane], arena: Arena, owned) => mixByMask(p, own, m, arena, owned(0) ? p : undefined),
         ) as Step<Picture>;
     }
   for (const lane of ['foreground', 'whole'] as const)

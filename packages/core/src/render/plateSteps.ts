@@ -1,8 +1,10 @@
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
-import { hash, normal, textKey } from '../image/random';
+import { meanHalf } from '../image/blur';
+import { decodeHeld, holdCodes, type HeldCodes } from '../image/codes';
+import { withAddresses } from '../image/kernelCall';
+import { hash, textKey } from '../image/random';
 import { fitTo, reducedSize } from '../image/resize';
-import { decodeCodes, decodeReduced } from '../image/transfer';
 import { clipFrame } from '../shot/query';
 import type { Clip, Shot } from '../shot/schema';
 import type { Step } from './evaluate';
@@ -24,22 +26,37 @@ export const sizeOf = (shot: Shot, factor: Factor): FrameSize => ({
 
 export const keyOf = (...parts: unknown[]): string => textKey(JSON.stringify([ENGINE_VERSION, ...parts]));
 
-/** A clip's picture at a shot frame, in linear light, at a draft size. Clips of another size are fitted to the shot. */
+/** A frame's codes in the arena: read once, however many sizes of it are wanted. */
+function codesStep(clip: Clip, at: number, sources: Sources): Step<HeldCodes> {
+  return {
+    key: keyOf('codes', clip.media, at),
+    inputs: [],
+    keep: 'never',
+    run: async (_, arena) => holdCodes(await sources.frame(clip, at), arena),
+  };
+}
+
+/**
+ * A clip's picture at a shot frame, in linear light, at a draft size. Clips of another size are fitted to the shot. The quarter is made from the half,
+ * which a draft has anyway.
+ */
 export function plateStep(shot: Shot, clip: Clip, frame: number, factor: Factor, sources: Sources): Step<Picture> {
   const size = sizeOf(shot, factor),
-    at = clipFrame(clip, frame);
+    at = clipFrame(clip, frame),
+    same = { key: keyOf('plate', clip.media, clip.transfer, at, size), keep: clip.frames === 1 ? 'for frames' : 'for edits' } as const;
+  if (factor === 4)
+    return {
+      ...same,
+      // Who needs the half size for itself remembers it; on the way to the quarter it is worth nothing.
+      inputs: [{ ...plateStep(shot, clip, frame, 2, sources), keep: 'never' }],
+      run: ([half]: Picture[], arena: Arena) => meanHalf(half!, arena),
+    };
   return {
-    key: keyOf('plate', clip.media, clip.transfer, at, size),
-    inputs: [],
-    keep: clip.frames === 1 ? 'for frames' : 'for edits',
-    async run(_, arena: Arena) {
-      const codes = await sources.frame(clip, at),
-        width = reducedSize(codes.width, factor),
-        height = reducedSize(codes.height, factor),
-        own = arena.takePicture(width, height);
-      if (factor === 1) decodeCodes(codes, clip.transfer, own);
-      else decodeReduced(codes, clip.transfer, factor, own);
-      if (width === size.width && height === size.height) return own;
+    ...same,
+    inputs: [codesStep(clip, at, sources)],
+    run([codes]: HeldCodes[], arena: Arena) {
+      const own = decodeHeld(codes!, clip.transfer, factor, arena);
+      if (own.width === size.width && own.height === size.height) return own;
       const fitted = fitTo(own, size.width, size.height, arena);
       arena.give(own);
       return fitted;
@@ -105,25 +122,21 @@ export function cleanWithGrain(
 }
 
 /** Shows the clean plate, grained anew on every frame, where the mask says so; exact where it says 0. Grain is drawn only where it shows. */
-export function showClean(picture: Picture, clean: Picture, sigma: readonly number[], mask: Plane, frame: number, arena: Arena): Picture {
-  const out = arena.takePicture(picture.width, picture.height),
-    seed = hash(frame, 77),
-    p = picture.data,
-    b = clean.data,
-    o = out.data;
-  for (let k = 0, i = 0; i < o.length; k++, i += 4) {
-    const m = mask.data[k]!;
-    if (m <= 0) {
-      for (let c = 0; c < 4; c++) o[i + c] = p[i + c]!;
-      continue;
-    }
-    const common = normal(k, seed, 3) * 0.63;
-    for (let c = 0; c < 3; c++) {
-      const v = root(b[i + c]!) + sigma[c]! * (common + 0.77 * normal(k, seed, c)),
-        grained = v > 0 ? v * v : 0;
-      o[i + c] = p[i + c]! + (grained - p[i + c]!) * m;
-    }
-    o[i + 3] = p[i + 3]! + (b[i + 3]! - p[i + 3]!) * m;
-  }
+export function showClean(
+  picture: Picture,
+  clean: Picture,
+  sigma: readonly number[],
+  mask: Plane,
+  frame: number,
+  arena: Arena,
+  out = arena.takePicture(picture.width, picture.height),
+): Picture {
+  const deviations = arena.takePlane(4, 1);
+  deviations.data.set([...sigma, 0]);
+  withAddresses(arena, [out, ...(out === picture ? [] : [picture]), clean, mask, deviations], (to, ...given) => {
+    const [p, c, m, s] = out === picture ? [to, ...given] : given;
+    arena.run('showGrained', out.height, p!, c!, m!, s!, hash(frame, 77) | 0, to!, out.width);
+  });
+  arena.give(deviations);
   return out;
 }

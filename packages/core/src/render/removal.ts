@@ -1,6 +1,7 @@
 import type { Layers } from '../effects';
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
+import { emptyPlane, largerOf, leave, product } from '../image/planeMath';
 import type { Row } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
@@ -22,10 +23,11 @@ export function remainingStep(matte: Step<Plane>, parts: readonly Part[]): Step<
     [matte, ...parts.map((p) => p.layers)],
     ([m, ...given]: [Plane, ...Layers[]], arena: Arena) => {
       const out = arena.takePlane(m.width, m.height);
-      out.data.set(m.data);
+      let from = m;
       given.forEach(({ removal }, k) => {
-        if (removal) for (let p = 0; p < out.data.length; p++) out.data[p]! *= 1 - removal.data[p]! * weights[k]!;
+        if (removal) from = leave(from, removal, arena, weights[k], out);
       });
+      if (from === m) out.data.set(m.data);
       return out;
     },
   ) as Step<Plane>;
@@ -48,18 +50,23 @@ export function removedStep(
   return combine(
     `removed ${frame} ${weights.join()}`,
     inputs,
-    ([p, c, sigma, left, ...rest]: [Picture, Picture, number[], Plane, ...unknown[]], arena: Arena) => {
-      const mask = arena.takePlane(p.width, p.height),
-        m = mask.data,
-        trace = rest[parts.length] as Plane | undefined;
-      m.fill(0);
-      (rest.slice(0, parts.length) as Layers[]).forEach(({ removal, fading }, k) => {
-        const weight = weights[k]!;
-        if (removal) for (let i = 0; i < m.length; i++) m[i] = Math.max(m[i]!, removal.data[i]! * weight);
-        if (trace && fading)
-          for (let i = 0; i < m.length; i++) m[i] = Math.max(m[i]!, trace.data[i]! * fading.data[i]! * (1 - left.data[i]!) * weight);
+    ([p, c, sigma, left, ...rest]: [Picture, Picture, number[], Plane, ...unknown[]], arena: Arena, owned) => {
+      const trace = rest[parts.length] as Plane | undefined,
+        given = rest.slice(0, parts.length) as Layers[],
+        [only] = given;
+      // Mostly one row takes one subject away, as a whole.
+      if (given.length === 1 && weights[0] === 1 && only!.removal && !(trace && only!.fading))
+        return showClean(p, c, sigma, only!.removal, frame, arena, owned(0) ? p : undefined);
+      const mask = emptyPlane(p.width, p.height, arena);
+      given.forEach(({ removal, fading }, k) => {
+        if (removal) largerOf(mask, removal, arena, weights[k], mask);
+        if (!trace || !fading) return;
+        const faded = product(trace, fading, arena);
+        leave(faded, left, arena, 1, faded);
+        largerOf(mask, faded, arena, weights[k], mask);
+        arena.give(faded);
       });
-      const out = showClean(p, c, sigma, mask, frame, arena);
+      const out = showClean(p, c, sigma, mask, frame, arena, owned(0) ? p : undefined);
       arena.give(mask);
       return out;
     },

@@ -1,7 +1,7 @@
-import { Arena } from '../image/arena';
+import { Arena, type Helpers } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import type { Shot } from '../shot/schema';
-import { Evaluator, Store, type Report } from './evaluate';
+import { Evaluator, Store, type Report, type Step } from './evaluate';
 import { matteStep } from './matteSteps';
 import { planFrame, posesOf } from './plan';
 import type { Factor } from './plateSteps';
@@ -17,6 +17,8 @@ export interface FrameRequest {
   plain?: boolean;
   matte?: { id: string; view: MatteView } | null;
   cancelled?: () => boolean;
+  /** Somebody looks at this frame and may edit it; true where nothing is said. */
+  playhead?: boolean;
 }
 
 /**
@@ -31,28 +33,39 @@ export class FrameRenderer {
     memoryLimit: number,
     clock?: () => number,
     edits = true,
+    helpers?: Helpers,
   ) {
-    this.evaluator = new Evaluator(Arena.forShot(size.width, size.height), new Store(memoryLimit), clock, edits);
+    this.evaluator = new Evaluator(Arena.forShot(size.width, size.height, helpers), new Store(memoryLimit), clock, edits);
+  }
+
+  private chains: { shot: Shot; of: Map<string, Step[]> } | null = null;
+  /** Chains of one document; another one, or a changed one, begins anew. */
+  private chainsOf(shot: Shot): Map<string, Step[]> {
+    if (this.chains?.shot !== shot) this.chains = { shot, of: new Map() };
+    return this.chains.of;
+  }
+
+  /** What must be computed for a picture. Pictures whose steps have equal keys are equal, to the bit. */
+  async plan({ shot, frame, factor = 1, upTo, plain, matte }: FrameRequest): Promise<Step<Picture>> {
+    const tracks = await loadTracks(shot, this.sources),
+      step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain, chains: this.chainsOf(shot) }),
+      found = matte ? shot.mattes[matte.id] : undefined;
+    if (!matte || !found) return step;
+    const mask = matteStep(shot, found, frame, factor, this.sources, posesOf(shot, tracks));
+    return {
+      key: `view ${matte.view} ${step.key} ${mask.key}`,
+      inputs: [step, mask],
+      keep: 'never',
+      run: ([p, m]: [Picture, Plane], arena: Arena) => viewMatte(p, m, matte.view, arena),
+    };
   }
 
   /**
    * Draws a frame and hands it to `use`; the picture goes back to the arena afterwards.
    * @throws Cancelled, or an Error in plain words where a medium is missing.
    */
-  async renderFrame<R>(request: FrameRequest, use: (picture: Picture, report: Report) => R): Promise<R> {
-    const { shot, frame, factor = 1, upTo, plain, matte, cancelled } = request,
-      tracks = await loadTracks(shot, this.sources);
-    const step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain }),
-      found = matte ? shot.mattes[matte.id] : undefined;
-    if (!matte || !found) return this.evaluator.evaluate(step, use, cancelled);
-    const mask = matteStep(shot, found, frame, factor, this.sources, posesOf(shot, tracks));
-    const viewed = {
-      key: `view ${matte.view} ${step.key} ${mask.key}`,
-      inputs: [step, mask],
-      keep: 'never' as const,
-      run: ([p, m]: [Picture, Plane], arena: Arena) => viewMatte(p, m, matte.view, arena),
-    };
-    return this.evaluator.evaluate(viewed, use, cancelled);
+  async renderFrame<R>(request: FrameRequest, use: (picture: Picture, report: Report, pictures: Arena) => R): Promise<R> {
+    return this.evaluator.evaluate(await this.plan(request), use, request.cancelled, request.playhead);
   }
 
   /** A matte alone at a frame, handed to `use`. */

@@ -183,6 +183,7 @@ export function newRow(
     start: o.start ?? shot.first,
     length: o.length ?? shot.last - shot.first + 1,
     mount: o.mount ?? null,
+    aim: null,
     matte: null,
     source: null,
     values: defaultsOf(kind.params) as Row['values'],

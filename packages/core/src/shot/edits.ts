@@ -108,7 +108,10 @@ function dropTrack(s: Draft<Shot>, id: string): void {
   delete s.tracks[id];
 }
 function dropMount(s: Draft<Shot>, id: string): void {
-  for (const row of Object.values(s.rows)) if (row.mount === id) row.mount = null;
+  for (const row of Object.values(s.rows)) {
+    if (row.mount === id) row.mount = null;
+    if (row.aim === id) row.aim = null;
+  }
   for (const subject of Object.values(s.subjects)) if (subject.mount === id) subject.mount = null;
   for (const matte of Object.values(s.mattes)) for (const outline of matte.outlines) if (outline.mount === id) outline.mount = null;
   delete s.mounts[id];
@@ -202,11 +205,14 @@ export const addRow = (o: {
   start?: number;
   length?: number;
   track?: string | null;
+  /** The track that it reaches for. */
+  aim?: string | null;
   values?: Record<string, StoredValue>;
   curves?: Row['curves'];
 }): Edit =>
   edit('Add effect', (s) => {
     const row = newRow(s as Shot, { ...o, mount: o.track ? mountOn(s, o.track) : null });
+    if (o.aim) row.aim = mountOn(s, o.aim);
     s.rows[o.id] = { ...row, values: { ...row.values, ...(o.values as Row['values']) }, curves: { ...o.curves } };
   });
 export const changeRow = (id: string, change: Partial<Omit<Row, 'id' | 'values' | 'curves'>>, name = 'Change effect'): Edit =>
@@ -216,6 +222,11 @@ export const changeRow = (id: string, change: Partial<Omit<Row, 'id' | 'values' 
 export const hangRow = (id: string, track: string | null): Edit =>
   edit('Hang effect on track', (s) => {
     s.rows[id]!.mount = track ? mountOn(s, track) : null;
+  });
+/** What an effect that goes from one mount to another reaches for. */
+export const aimRow = (id: string, track: string | null): Edit =>
+  edit('Aim effect at track', (s) => {
+    s.rows[id]!.aim = track ? mountOn(s, track) : null;
   });
 export const setValue = (id: string, param: string, value: StoredValue): Edit =>
   edit('Change value', (s) => {

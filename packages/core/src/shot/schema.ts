@@ -126,6 +126,8 @@ export const rowSchema = z.object({
   start: frame,
   length: z.number().int().min(1).max(1_000_000),
   mount: id.nullable(),
+  /** The mount that it reaches for, where its effect goes from one to another. */
+  aim: id.nullable().default(null),
   matte: id.nullable(),
   source: id.nullable(),
   values: z.record(z.string(), z.union([finite, z.string().max(400), pair])),
@@ -183,6 +185,7 @@ export const shotSchema = z
         has(shot.subjects, r.subject) &&
           has(shot.cues, r.cue) &&
           has(shot.mounts, r.mount) &&
+          has(shot.mounts, r.aim) &&
           has(shot.mattes, r.matte) &&
           has(shot.mattes, r.source),
         ['rows', r.id],

@@ -1,9 +1,9 @@
-import { availableParallelism } from 'node:os';
 import { existsSync } from 'node:fs';
 import { MessageChannel } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Shot } from '@wraithos/core/shot';
 import type { Factor } from '@wraithos/core/render';
+import { computingThreads } from '@wraithos/runtime';
 
 export interface RenderTask {
   shot: Shot;
@@ -22,7 +22,7 @@ export class RenderPool {
     RenderTask & { port: import('node:worker_threads').MessagePort },
     { drawn: number; milliseconds: number; cost: Record<string, number> }
   >;
-  readonly threads = Math.max(1, Math.min(4, availableParallelism()));
+  readonly threads = computingThreads();
   constructor(workerFile: string) {
     if (!existsSync(workerFile)) throw new Error(`The render worker is not built (${workerFile}); run npm start.`);
     this.pool = new Piscina({ filename: workerFile, minThreads: 0, maxThreads: this.threads, idleTimeout: 30_000 });

@@ -1,6 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import { FrameRenderer } from '@wraithos/core/render';
-import { BlobStore, FrameStore, renderRun } from '@wraithos/runtime';
+import { BlobStore, FrameStore, readAhead, renderRun } from '@wraithos/runtime';
 import type { RenderTask } from './renderPool';
 
 let kept: { key: string; renderer: FrameRenderer } | null = null;
@@ -20,7 +20,8 @@ export default async function draw(task: RenderTask & { port: MessagePort }) {
     samples: (hash: string) => blobs.get(hash),
   };
   const key = `${task.shot.width}x${task.shot.height} ${task.framesFolder}`;
-  if (kept?.key !== key) kept = { key, renderer: new FrameRenderer(sources, task.shot, 512 * 2 ** 20, () => performance.now(), false) };
+  if (kept?.key !== key)
+    kept = { key, renderer: new FrameRenderer(readAhead(sources), task.shot, 512 * 2 ** 20, () => performance.now(), false) };
   try {
     return await renderRun(task.shot, sources, task.frames, task.folder, {
       bits: task.bits,

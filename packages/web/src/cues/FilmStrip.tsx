@@ -1,6 +1,7 @@
-import { useEffect, useRef, useSyncExternalStore } from 'react';
+import { useSyncExternalStore } from 'react';
 import { frameCache, type View } from '../state/frameCache';
 import { useDocument } from '../state/shotStore';
+import { ThumbCanvas } from '../ui/ThumbCanvas';
 import type { DrawnFrame } from '../workers/protocol';
 
 const TILE = 80;
@@ -31,24 +32,9 @@ export function FilmStrip({ width, view }: { width: number; view: View }) {
 }
 
 function Tile({ frame, width, drawn }: { frame: number; width: number; drawn: DrawnFrame | undefined }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    const c = canvas.current;
-    if (!c || !drawn) return;
-    const full = document.createElement('canvas');
-    full.width = drawn.width;
-    full.height = drawn.height;
-    full.getContext('2d')!.putImageData(new ImageData(drawn.pixels, drawn.width, drawn.height), 0, 0);
-    // The middle of the picture, as tall as the strip.
-    const share = Math.min(1, (width / 46) * (drawn.height / drawn.width)),
-      w = drawn.width * share,
-      to = c.getContext('2d')!;
-    to.imageSmoothingQuality = 'high';
-    to.drawImage(full, (drawn.width - w) / 2, 0, w, drawn.height, 0, 0, c.width, c.height);
-  }, [drawn, width]);
   return (
     <div className="tile" style={{ width }} data-frame={frame}>
-      <canvas ref={canvas} width={Math.round(width * 2)} height={92} />
+      <ThumbCanvas thumb={drawn?.thumb} width={Math.round(width * 2)} height={92} />
       {!drawn && <div className="hatch" />}
     </div>
   );

@@ -2,6 +2,7 @@ import { Copy, Trash2 } from 'lucide-react';
 import { blendNames } from '@wraithos/core/image';
 import { effects, storedAt, type Param, type StoredValue } from '@wraithos/core/effects';
 import {
+  aimRow,
   changeRow,
   duplicateRow,
   freshId,
@@ -42,7 +43,8 @@ export function EffectSettings({ id }: { id: string }) {
   const [first, last] = rowRange(shot, row),
     inRow = frame - first,
     why = whyNotVisible(shot, row, frame),
-    mount = row.mount ? shot.mounts[row.mount] : undefined;
+    mount = row.mount ? shot.mounts[row.mount] : undefined,
+    aim = row.aim ? shot.mounts[row.aim] : undefined;
 
   const field = ([name, p]: [string, Param<unknown>]) => {
     const stored = (row.values[name] ?? p.default) as StoredValue,
@@ -122,7 +124,8 @@ export function EffectSettings({ id }: { id: string }) {
     set({ selection: { kind: 'row', id: copy } });
   };
   const usesMatte = Object.values(effect.inputs).some((i) => i.kind === 'matte'),
-    usesMount = Object.values(effect.inputs).some((i) => i.kind === 'mount');
+    usesMount = Object.values(effect.inputs).some((i) => i.kind === 'mount'),
+    usesAim = Object.values(effect.inputs).some((i) => i.kind === 'aim');
   const mattes = (none: string) => ({
     of: ['', ...Object.keys(shot.mattes)],
     words: Object.fromEntries([['', none], ...Object.values(shot.mattes).map((m) => [m.id, m.name])]),
@@ -171,6 +174,15 @@ export function EffectSettings({ id }: { id: string }) {
           of={['', ...Object.keys(shot.tracks)]}
           words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
           onChange={(track) => edit(hangRow(id, track || null))}
+        />
+      )}
+      {usesAim && (
+        <ChoiceField
+          label="Aims at"
+          value={aim?.track ?? ''}
+          of={['', ...Object.keys(shot.tracks)]}
+          words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
+          onChange={(track) => edit(aimRow(id, track || null))}
         />
       )}
       {usesMatte && !effect.removes && (

@@ -11,7 +11,7 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Eye, EyeOff, Headphones, Plus } from 'lucide-react';
-import { useEffect, useRef, useSyncExternalStore } from 'react';
+import { useSyncExternalStore } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import {
@@ -30,6 +30,7 @@ import {
 import { frameCache } from '../state/frameCache';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
+import { ThumbCanvas } from '../ui/ThumbCanvas';
 import { useChecks } from '../workbench/useChecks';
 import { LaneFigure } from './LaneFigure';
 import { suggestedValues } from './suggest';
@@ -236,24 +237,14 @@ function RowItem({ row }: { row: Row }) {
 
 function SubjectCard({ subject }: { subject: Subject }) {
   const { selection, set } = useShot(),
-    canvas = useRef<HTMLCanvasElement>(null),
     drawn = useDrawn();
-  useEffect(() => {
-    const c = canvas.current;
-    if (!c || !drawn) return;
-    const full = document.createElement('canvas');
-    full.width = drawn.width;
-    full.height = drawn.height;
-    full.getContext('2d')!.putImageData(new ImageData(drawn.pixels, drawn.width, drawn.height), 0, 0);
-    c.getContext('2d')!.drawImage(full, 0, 0, c.width, c.height);
-  }, [drawn]);
   return (
     <button
       type="button"
       className={`subject-card ${selection?.kind === 'subject' && selection.id === subject.id ? 'selected' : ''}`}
       onClick={() => set({ selection: { kind: 'subject', id: subject.id } })}
     >
-      <canvas ref={canvas} width={112} height={64} />
+      <ThumbCanvas thumb={drawn?.thumb} width={112} height={64} />
       <span style={{ minWidth: 0 }}>
         <strong className="d-block text-truncate">{subject.name}</strong>
         <span className="quiet">{subject.matte ? `${subject.metres} m · ${subject.pixels} px` : 'no matte yet'}</span>

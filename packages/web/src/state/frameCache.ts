@@ -2,7 +2,8 @@ import { textKey } from '@wraithos/core/image';
 import type { Factor, MatteView } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
 import type { DrawnFrame } from '../workers/protocol';
-import { Dropped, workers } from '../workers/pool';
+import { display } from '../workers/display';
+import { drawer, Dropped, type FrameAsk } from '../workers/pool';
 
 const keys = { plain: new WeakMap<Shot, string>(), whole: new WeakMap<Shot, string>() };
 const unnamed = (map: Record<string, object>) => Object.values(map).map((entry) => ({ ...entry, name: '' }));
@@ -31,31 +32,40 @@ export interface View {
   matte: { id: string; view: MatteView } | null;
 }
 const LIMIT = 700 * 2 ** 20;
+const WHOLE = { plain: false, matte: null };
 export const URGENT = 10,
-  SHARPEN = 6,
   AHEAD = 2;
 
-/** Drawn frames, by picture key, frame and view; the least recently used leave first. */
+/**
+ * Which pictures the display has: by the key of what was computed for them, and which of them is a frame of a document in a view. The drawing worker
+ * knows the keys, so that an edit draws only the frames that it touches. The least recently used leave first.
+ */
 class FrameCache {
-  private readonly frames = new Map<string, DrawnFrame>();
+  private readonly pictures = new Map<string, DrawnFrame>();
+  private readonly names = new Map<string, string>();
   private readonly pending = new Map<string, { promise: Promise<DrawnFrame>; control: AbortController; priority: number }>();
   private bytes = 0;
   private readonly listeners = new Set<() => void>();
+  private telling = false;
   /** Counts up with every change, for components that show what is computed. */
   version = 0;
 
-  key(shot: Shot, frame: number, view: View): string {
+  /** What a frame of a document in a view is called, here and on its way to the display. */
+  name(shot: Shot, frame: number, view: View): string {
     return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.matte ? view.matte.id + view.matte.view : ''}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
-    return this.frames.has(this.key(shot, frame, view));
+    return this.find(this.name(shot, frame, view)) !== undefined;
+  }
+  private find(name: string): DrawnFrame | undefined {
+    const key = this.names.get(name);
+    return key === undefined ? undefined : this.pictures.get(key);
   }
   get(shot: Shot, frame: number, view: View): DrawnFrame | undefined {
-    const key = this.key(shot, frame, view),
-      drawn = this.frames.get(key);
+    const drawn = this.find(this.name(shot, frame, view));
     if (drawn) {
-      this.frames.delete(key);
-      this.frames.set(key, drawn);
+      this.pictures.delete(drawn.key);
+      this.pictures.set(drawn.key, drawn);
     }
     return drawn;
   }
@@ -63,47 +73,80 @@ class FrameCache {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   };
+  /** Tells of changes once in a while: components show many small pictures, and a row of frames changes them one after another. */
+  private changed(): void {
+    this.version++;
+    if (this.telling) return;
+    this.telling = true;
+    setTimeout(() => {
+      this.telling = false;
+      for (const listener of this.listeners) listener();
+    }, 60);
+  }
 
   /** Draws a frame, or gives the one that is there. @throws Dropped where it was no longer wanted. */
   request(shot: Shot, frame: number, view: View, priority: number): Promise<DrawnFrame> {
-    const key = this.key(shot, frame, view),
-      have = this.frames.get(key);
+    const name = this.name(shot, frame, view),
+      have = this.find(name);
     if (have) return Promise.resolve(have);
-    const under = this.pending.get(key);
+    const under = this.pending.get(name);
     if (under && under.priority >= priority) return under.promise;
     under?.control.abort();
     const control = new AbortController(),
-      promise = workers().frame({ shot, frame, ...view }, priority, control.signal);
-    this.pending.set(key, { promise, control, priority });
+      promise = this.draw(
+        name,
+        { shot, frame, ...view, playhead: priority >= URGENT, document: pictureKey(shot, WHOLE), ticket: name },
+        priority,
+        control.signal,
+      );
+    this.pending.set(name, { promise, control, priority });
     const over = () => {
-      if (this.pending.get(key)?.promise === promise) this.pending.delete(key);
+      if (this.pending.get(name)?.promise === promise) this.pending.delete(name);
     };
-    promise.then((drawn) => {
-      over();
-      this.frames.set(key, drawn);
-      this.bytes += drawn.pixels.byteLength;
-      for (const [old, entry] of this.frames) {
-        if (this.bytes <= LIMIT) break;
-        this.frames.delete(old);
-        this.bytes -= entry.pixels.byteLength;
-      }
-      this.version++;
-      for (const listener of this.listeners) listener();
-    }, over);
+    promise.then(over, over);
     return promise;
   }
-  /** Drops what waits for other documents, and everything less urgent than `priority`. */
-  dropStale(shot: Shot, view: View, priority: number): void {
-    const own = pictureKey(shot, view);
-    for (const [key, entry] of this.pending)
-      if (!key.startsWith(own) || entry.priority < priority) {
+  private async draw(name: string, ask: FrameAsk, priority: number, signal: AbortSignal): Promise<DrawnFrame> {
+    for (;;) {
+      const { key, drawn } = await drawer().frame(ask, priority, signal),
+        known = drawn ?? this.pictures.get(key);
+      if (!known) {
+        // It left the display while the answer was on its way: once more.
+        drawer().forget([key]);
+        continue;
+      }
+      if (drawn) this.keep(drawn);
+      this.names.set(name, key);
+      this.changed();
+      return known;
+    }
+  }
+  private keep(drawn: DrawnFrame): void {
+    this.pictures.set(drawn.key, drawn);
+    this.bytes += drawn.bytes;
+    const gone: string[] = [];
+    for (const [old, entry] of this.pictures) {
+      if (this.bytes <= LIMIT || old === drawn.key) break;
+      this.pictures.delete(old);
+      this.bytes -= entry.bytes;
+      gone.push(old);
+    }
+    if (gone.length) {
+      display().forget(gone);
+      drawer().forget(gone);
+    }
+    if (this.names.size > MOST_NAMES) for (const [n, key] of this.names) if (!this.pictures.has(key)) this.names.delete(n);
+  }
+  /** Drops everything that waits or is drawn for another document or frame than this one: nobody looks at it any more. */
+  dropOthers(shot: Shot, frame: number, view: View): void {
+    const own = `${pictureKey(shot, view)} ${frame} `;
+    for (const [name, entry] of this.pending)
+      if (!name.startsWith(own)) {
         entry.control.abort();
-        this.pending.delete(key);
+        this.pending.delete(name);
       }
   }
-  get waiting(): number {
-    return this.pending.size;
-  }
 }
+const MOST_NAMES = 20000;
 export const frameCache = new FrameCache();
 export { Dropped };

@@ -3,7 +3,7 @@ import { mergeSamples, correctedSamples, placeAt, type TrackSample } from '@wrai
 import { clipFrame, storeSamples } from '@wraithos/core/shot';
 import { storeSamples as sendSamples } from '../api/client';
 import { useShot } from '../state/shotStore';
-import { Dropped, workers } from '../workers/pool';
+import { Dropped, measurer } from '../workers/pool';
 
 interface TrackerState {
   state: { track: string; forwards: boolean; done: number; total: number; lost: number } | null;
@@ -31,7 +31,7 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
   const fresh: TrackSample[] = [];
   useTrackerState.setState({ state: { track: id, forwards: direction > 0, done: 0, total, lost: 0 }, error: null, fresh });
   try {
-    await workers().ask(
+    await measurer().ask(
       { kind: 'track', clip, at, from, to, pattern: track.pattern, search: track.search, policy: track.policy },
       20,
       control.signal,

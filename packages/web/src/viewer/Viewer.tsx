@@ -8,6 +8,8 @@ import { useDocument, useShot } from '../state/shotStore';
 import type { Step } from '../workbench/steps';
 import { useTracks } from '../workbench/tracks';
 import { IconButton } from '../ui/IconButton';
+import { display } from '../workers/display';
+import { isolated } from '../workers/pool';
 import { EffectOverlay } from './EffectOverlay';
 import { OutlineOverlay } from './OutlineOverlay';
 import { TrackOverlay } from './TrackOverlay';
@@ -41,18 +43,9 @@ export function Viewer({ step }: { step: Step }) {
   }, []);
   const fitted = useMemo(() => fit(size.width, size.height, shot), [size.width, size.height, shot.width, shot.height]); // eslint-disable-line react-hooks/exhaustive-deps -- only the size of the shot counts
   const at = space ?? fitted;
-  useEffect(() => {
-    const c = canvas.current;
-    if (!c || !shown) return;
-    const { width, height, pixels } = shown.drawn;
-    if (c.width !== width || c.height !== height) {
-      c.width = width;
-      c.height = height;
-    }
-    c.getContext('2d')!.putImageData(new ImageData(pixels, width, height), 0, 0);
-    c.dataset.frame = String(shown.frame);
-  }, [shown]);
-
+  useLayoutEffect(() => {
+    if (canvas.current) display().attach(canvas.current);
+  }, []);
   const wheel = (event: Konva.KonvaEventObject<WheelEvent>) => {
     event.evt.preventDefault();
     setSpace(zoomAt(at, at.zoom * Math.pow(1.0016, -event.evt.deltaY), event.evt.offsetX, event.evt.offsetY));
@@ -160,6 +153,7 @@ export function Viewer({ step }: { step: Step }) {
           <div className="status num">
             {[
               rate ? `${rate.toFixed(1)} fps` : busy ? 'drawing' : '',
+              isolated() ? '' : 'one thread: this page may not share memory with its workers',
               shown && shown.drawn.width !== shot.width ? `draft 1/${Math.round(shot.width / shown.drawn.width)}` : '',
             ]
               .filter(Boolean)

@@ -1,50 +1,58 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { framesPerSecond } from '@wraithos/core/time';
 import { frameCache, URGENT, type View } from '../state/frameCache';
 import { useShot } from '../state/shotStore';
+import { display } from '../workers/display';
 
-/** Plays at the shot's rate from drawn frames; where the next is not drawn yet it waits for it, and the real rate is told. */
+/** Frames that are asked for ahead of the one that a film waits for. */
+const AHEAD_OF_FILM = 3;
+
+/**
+ * Plays at the shot's rate. The display keeps the time, so that nothing that happens on the page delays a frame; the page hears now and then where it
+ * stands. A frame that is not drawn yet is waited for. Gives the real rate while it plays.
+ */
 export function usePlayback(view: View): number | null {
   const playing = useShot((s) => s.playing),
+    loop = useShot((s) => s.loop),
+    shot = useShot((s) => s.shot),
     [rate, setRate] = useState<number | null>(null),
-    key = JSON.stringify(view),
-    times = useRef<number[]>([]);
+    key = JSON.stringify(view);
   useEffect(() => {
-    if (!playing) {
-      setRate(null);
-      return;
-    }
-    const v = JSON.parse(key) as View;
-    let stop = false,
-      due = performance.now();
-    times.current = [];
-    const tick = (now: number) => {
-      if (stop) return;
-      const { shot, frame, loop, set } = useShot.getState();
-      if (!shot) return;
-      const each = 1000 / framesPerSecond(shot.rate);
-      if (now >= due - 2) {
-        const next = frame >= shot.last ? (loop ? shot.first : null) : frame + 1;
-        if (next === null) {
-          set({ playing: false });
-          return;
-        }
-        if (frameCache.has(shot, next, v)) {
-          set({ frame: next });
-          due = Math.max(due + each, now - each);
-          times.current = [...times.current, now].slice(-13);
-          const t = times.current;
-          if (t.length > 2) setRate(((t.length - 1) * 1000) / (t[t.length - 1]! - t[0]!));
-        } else
-          for (let f = next; f <= Math.min(shot.last, next + 2); f++)
-            void frameCache.request(shot, f, v, URGENT - (f - next)).catch(() => undefined);
+    if (!playing || !shot) return;
+    const v = JSON.parse(key) as View,
+      first = useShot.getState().frame,
+      film = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => ({
+        frame: shot.first + i,
+        key: frameCache.get(shot, shot.first + i, v)?.key ?? null,
+      })),
+      asked = new Set<number>();
+    let over = false;
+    const draw = (frame: number) => {
+      for (let f = frame; f <= Math.min(shot.last, frame + AHEAD_OF_FILM); f++) {
+        if (asked.has(f)) continue;
+        asked.add(f);
+        frameCache.request(shot, f, v, URGENT - (f - frame)).then(
+          (drawn) => {
+            if (!over) display().put(f, drawn.key);
+          },
+          () => asked.delete(f),
+        );
       }
-      requestAnimationFrame(tick);
     };
-    requestAnimationFrame(tick);
+    const stop = display().listen((answer) => {
+      if (answer.kind === 'playing') {
+        useShot.getState().set({ frame: answer.frame });
+        setRate(answer.perSecond || null);
+        if (answer.waitsFor !== null) draw(answer.waitsFor);
+      } else if (answer.kind === 'ended') useShot.getState().set({ frame: answer.frame, playing: false });
+    });
+    display().play(film, Math.max(0, Math.min(film.length - 1, first - shot.first)), framesPerSecond(shot.rate), loop);
     return () => {
-      stop = true;
+      over = true;
+      display().stop();
+      stop();
+      setRate(null);
     };
-  }, [playing, key]);
+  }, [playing, loop, shot, key]);
   return rate;
 }

@@ -3,8 +3,26 @@ import { Dropped, WorkerPool } from './pool';
 import type { DrawnFrame, WorkerAnswer, WorkerRequest } from './protocol';
 
 const shot = newShot({ code: 'HT_010', width: 64, height: 36, rate: { num: 24, den: 1 }, frames: 50 });
-const ask = (frame: number) => ({ shot, frame, factor: 2 as const, upTo: null, plain: false, matte: null });
-const drawn = (milliseconds: number): DrawnFrame => ({ width: 1, height: 1, pixels: new Uint8ClampedArray(4), milliseconds, cost: {} });
+const ask = (frame: number) => ({
+  shot,
+  frame,
+  factor: 2 as const,
+  upTo: null,
+  plain: false,
+  matte: null,
+  playhead: true,
+  document: '',
+  ticket: '',
+});
+const drawn = (milliseconds: number): DrawnFrame => ({
+  key: `k${milliseconds}`,
+  width: 1,
+  height: 1,
+  bytes: 4,
+  thumb: { width: 1, height: 1, pixels: new Uint8ClampedArray(4) },
+  milliseconds,
+  cost: {},
+});
 
 /** A worker that is told by the test when to answer. */
 class FakeWorker {
@@ -23,7 +41,7 @@ class FakeWorker {
   }
   finish(): void {
     const { id, frame } = this.current;
-    this.onmessage?.({ data: { kind: 'frame', id, drawn: drawn(frame) } });
+    this.onmessage?.({ data: { kind: 'frame', id, key: `k${frame}`, drawn: drawn(frame) } });
   }
 }
 beforeEach(() => {
@@ -33,17 +51,17 @@ beforeEach(() => {
 const frames = (worker: FakeWorker) => worker.got.filter((r) => r.kind === 'frame').map((r) => (r as { frame: number }).frame);
 
 test('the most urgent request goes first, however late it came; equal ones by how near they are to the last', async () => {
-  const pool = new WorkerPool(1),
+  const pool = new WorkerPool(),
     [worker] = FakeWorker.all as [FakeWorker];
   const answers = [pool.frame(ask(1010), 2), pool.frame(ask(1040), 2), pool.frame(ask(1011), 2), pool.frame(ask(1020), 10)];
   for (let i = 0; i < 4; i++) worker.finish();
-  expect((await Promise.all(answers)).map((a) => a.milliseconds)).toEqual([1010, 1040, 1011, 1020]);
+  expect((await Promise.all(answers)).map((a) => a.drawn!.milliseconds)).toEqual([1010, 1040, 1011, 1020]);
   expect(frames(worker)).toEqual([1010, 1020, 1011, 1040]);
   expect(pool.idle).toBe(true);
 });
 
 test('a request that is dropped before it starts never reaches a worker; one under way is cancelled there', async () => {
-  const pool = new WorkerPool(1),
+  const pool = new WorkerPool(),
     [worker] = FakeWorker.all as [FakeWorker],
     control = new AbortController(),
     first = pool.frame(ask(1001), 2, control.signal),
@@ -60,7 +78,7 @@ test('a request that is dropped before it starts never reaches a worker; one und
 });
 
 test('all workers are used, a failure is told in its own words, and a worker that stops does not stop the others', async () => {
-  const pool = new WorkerPool(2),
+  const pool = new WorkerPool({ size: 2 }),
     [a, b] = FakeWorker.all as [FakeWorker, FakeWorker],
     first = pool.frame(ask(1001), 2),
     second = pool.frame(ask(1002), 2),
@@ -71,11 +89,11 @@ test('all workers are used, a failure is told in its own words, and a worker tha
   a.onerror?.({ message: 'out of memory' });
   await expect(first).rejects.toThrow('out of memory');
   b.finish();
-  await expect(third).resolves.toMatchObject({ milliseconds: 1003 });
+  await expect(third).resolves.toMatchObject({ key: 'k1003' });
 });
 
 test('samples of a track come as they are found', async () => {
-  const pool = new WorkerPool(1),
+  const pool = new WorkerPool(),
     [worker] = FakeWorker.all as [FakeWorker],
     seen: number[] = [];
   const done = pool.ask(
@@ -84,7 +102,7 @@ test('samples of a track come as they are found', async () => {
     undefined,
     (s) => seen.push(s.frame),
   );
-  const { id } = worker.got[0]!;
+  const { id } = worker.got[0] as { id: number };
   for (const frame of [0, 1, 2])
     worker.onmessage?.({
       data: { kind: 'sample', id, sample: { frame, x: 1, y: 1, rotation: 0, scale: 1, confidence: 1, state: 'good' } },

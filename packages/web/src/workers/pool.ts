@@ -1,9 +1,10 @@
+import { display, type Display } from './display';
 import type { DrawnFrame, WorkerAnswer, WorkerRequest } from './protocol';
 import type { TrackSample } from '@wraithos/core/motion';
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- Omit over a union, kind by kind
 type Without<T, K extends PropertyKey> = T extends any ? Omit<T, K> : never;
-type Ask = Without<WorkerRequest, 'id'>;
+type Ask = Without<Exclude<WorkerRequest, { kind: 'begin' | 'cancel' | 'forget' }>, 'id'>;
 interface Waiting {
   request: WorkerRequest;
   priority: number;
@@ -18,22 +19,43 @@ export class Dropped extends Error {
   }
 }
 
+/** What workers of a pool are for. */
+export interface PoolOptions {
+  size?: number;
+  /** Threads that help each of them with its kernels. */
+  helpers?: number;
+  /** Where drawn pictures go. */
+  display?: Display | null;
+}
+
 /**
- * A few workers that draw frames and follow points. The most urgent request goes first; a request that is no longer wanted is
- * dropped before it starts, or cancelled between steps.
+ * Workers that draw frames or follow points. The most urgent request goes first, of equal ones the newest document's; a request that is no longer
+ * wanted is dropped before it starts, or cancelled between steps.
  */
 export class WorkerPool {
-  private readonly workers: { worker: Worker; busy: Waiting | null; last: number }[];
+  private readonly workers: { worker: Worker; busy: Waiting | null; last: number; cancel: Int32Array | null }[];
   private readonly queue: Waiting[] = [];
   private nextId = 1;
-  constructor(size = Math.max(1, Math.min(3, navigator.hardwareConcurrency || 2))) {
+  constructor({ size = 1, helpers = 0, display = null }: PoolOptions = {}) {
     this.workers = Array.from({ length: size }, () => {
       const worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }),
-        slot = { worker, busy: null as Waiting | null, last: 0 };
+        cancel = isolated() ? new Int32Array(new SharedArrayBuffer(4)) : null,
+        slot = { worker, busy: null as Waiting | null, last: 0, cancel },
+        port = display?.connect() ?? null;
+      if (cancel || port)
+        worker.postMessage(
+          {
+            kind: 'begin',
+            cancel: (cancel?.buffer as SharedArrayBuffer | undefined) ?? null,
+            helpers,
+            display: port,
+          } satisfies WorkerRequest,
+          port ? [port] : [],
+        );
       worker.onmessage = (event: MessageEvent<WorkerAnswer>) => {
         const message = event.data,
           waiting = slot.busy;
-        if (!waiting || waiting.request.id !== message.id) return;
+        if (!waiting || idOf(waiting.request) !== message.id) return;
         if (message.kind === 'sample') {
           waiting.onSample?.(message.sample);
           return;
@@ -85,9 +107,9 @@ export class WorkerPool {
             reject(new Dropped());
             return;
           }
-          this.workers
-            .find((slot) => slot.busy === waiting)
-            ?.worker.postMessage({ kind: 'cancel', id: waiting.request.id } satisfies WorkerRequest);
+          const slot = this.workers.find((s) => s.busy === waiting);
+          if (slot?.cancel) Atomics.store(slot.cancel, 0, idOf(waiting.request));
+          slot?.worker.postMessage({ kind: 'cancel', id: idOf(waiting.request) } satisfies WorkerRequest);
         },
         { once: true },
       );
@@ -99,16 +121,27 @@ export class WorkerPool {
       this.next();
     });
   }
-  async frame(
-    request: Without<Extract<WorkerRequest, { kind: 'frame' }>, 'id' | 'kind'>,
-    priority: number,
-    signal?: AbortSignal,
-  ): Promise<DrawnFrame> {
-    const answer = await this.ask({ kind: 'frame', ...request }, priority, signal);
-    return (answer as Extract<WorkerAnswer, { kind: 'frame' }>).drawn;
+  /** Draws a frame; `drawn` is null where the display has its picture already. */
+  async frame(request: FrameAsk, priority: number, signal?: AbortSignal): Promise<{ key: string; drawn: DrawnFrame | null }> {
+    const { key, drawn } = (await this.ask({ kind: 'frame', ...request }, priority, signal)) as Extract<WorkerAnswer, { kind: 'frame' }>;
+    return { key, drawn };
+  }
+  /** Tells every worker of pictures that the display no longer has. */
+  forget(keys: string[]): void {
+    for (const { worker } of this.workers) worker.postMessage({ kind: 'forget', keys } satisfies WorkerRequest);
   }
 }
+export type FrameAsk = Without<Extract<WorkerRequest, { kind: 'frame' }>, 'id' | 'kind'>;
+const idOf = (request: WorkerRequest): number => ('id' in request ? request.id : 0);
 
-let pool: WorkerPool | null = null;
-/** The one pool of the page. */
-export const workers = (): WorkerPool => (pool ??= new WorkerPool());
+/** Whether this page may share memory with its workers; without that, one thread draws. */
+export const isolated = (): boolean => (globalThis as { crossOriginIsolated?: boolean }).crossOriginIsolated === true;
+/** Threads that draw: the one that leads, and its helpers. */
+export const drawingThreads = (): number => (isolated() ? Math.max(1, Math.min(8, navigator.hardwareConcurrency || 1)) : 1);
+
+let drawing: WorkerPool | null = null,
+  measuring: WorkerPool | null = null;
+/** The one worker that draws, with its helpers and the display. */
+export const drawer = (): WorkerPool => (drawing ??= new WorkerPool({ helpers: drawingThreads() - 1, display: display() }));
+/** The worker that follows points, so that a long track holds up no picture. */
+export const measurer = (): WorkerPool => (measuring ??= new WorkerPool());

@@ -1,9 +1,11 @@
-import type { TrackSample } from '@wraithos/core/motion';
 import type { Factor, MatteView } from '@wraithos/core/render';
 import type { Clip, Shot } from '@wraithos/core/shot';
+import type { TrackSample } from '@wraithos/core/motion';
 
-/** What the page asks of a worker. A request says what it is for, so that stale ones can be dropped. */
+/** What is asked of a drawing or measuring worker. A request says what it is for, so that stale ones can be dropped. */
 export type WorkerRequest =
+  /** First of all: a cell whose value is the request that is no longer wanted, threads to draw with, and the way to the display. */
+  | { kind: 'begin'; cancel: SharedArrayBuffer | null; helpers: number; display: MessagePort | null }
   | {
       kind: 'frame';
       id: number;
@@ -13,9 +15,17 @@ export type WorkerRequest =
       upTo: string | null;
       plain: boolean;
       matte: { id: string; view: MatteView } | null;
+      /** Somebody looks at it. */
+      playhead: boolean;
+      /** Equal for documents that draw the same: their plans are used again. */
+      document: string;
+      /** What the display may be waiting for it by. */
+      ticket: string;
     }
   | { kind: 'codes'; id: number; shot: Shot; frame: number }
   | { kind: 'cancel'; id: number }
+  /** Pictures that the display no longer has. */
+  | { kind: 'forget'; keys: string[] }
   | {
       kind: 'track';
       id: number;
@@ -28,16 +38,56 @@ export type WorkerRequest =
       policy: 'drift-corrected' | 'fixed' | 'rolling';
     };
 
-export interface DrawnFrame {
+/** A small picture for strips and cards. */
+export interface Thumb {
   width: number;
   height: number;
   pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+/** A picture that the display has. Its pixels never come to the page. */
+export interface DrawnFrame {
+  key: string;
+  width: number;
+  height: number;
+  bytes: number;
+  thumb: Thumb;
   milliseconds: number;
   cost: Record<string, number>;
 }
 export type WorkerAnswer =
-  | { kind: 'frame'; id: number; drawn: DrawnFrame }
+  /** `drawn` is null where the display has a picture of this key already. */
+  | { kind: 'frame'; id: number; key: string; drawn: DrawnFrame | null }
   | { kind: 'codes'; id: number; width: number; height: number; codes: Uint16Array }
   | { kind: 'sample'; id: number; sample: TrackSample }
   | { kind: 'tracked'; id: number }
   | { kind: 'failed'; id: number; message: string; cancelled: boolean };
+
+/** From the drawing worker to the display. */
+export interface DrawnPixels {
+  key: string;
+  ticket: string;
+  /** Null where the display has a picture of this key already. */
+  picture: { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> } | null;
+}
+/** A frame of a film and the picture of it; null while it is not drawn yet. */
+export type FilmFrame = { frame: number; key: string | null };
+/** From the page to the display. */
+export type DisplayRequest =
+  | { kind: 'port'; port: MessagePort }
+  | { kind: 'canvas'; canvas: OffscreenCanvas }
+  | { kind: 'show'; key: string; frame: number }
+  /** Shows what comes by one of these tickets, at once. */
+  | { kind: 'await'; tickets: string[]; frame: number }
+  | { kind: 'forget'; keys: string[] }
+  /** Plays these frames from `at` on; a frame without a picture is waited for. */
+  | { kind: 'play'; film: FilmFrame[]; at: number; perSecond: number; loop: boolean }
+  /** The picture of a frame that is being played is there now. */
+  | { kind: 'film'; frame: number; key: string }
+  | { kind: 'stop' };
+export type DisplayAnswer =
+  /** A picture is on the canvas; the time in milliseconds since the epoch. */
+  | { kind: 'shown'; key: string; frame: number; width: number; time: number }
+  /** Where the film stands, now and then: frames shown a second, frames that were not shown at all, and what it waits for. */
+  | { kind: 'playing'; frame: number; perSecond: number; skipped: number; waitsFor: number | null }
+  /** It came to its end. */
+  | { kind: 'ended'; frame: number };

@@ -1,34 +1,76 @@
-import { encodeCodes, lumaOfCodes, newPlane, type Picture } from '@wraithos/core/image';
+import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
 import { PointTracker } from '@wraithos/core/motion';
 import { Cancelled, FrameRenderer } from '@wraithos/core/render';
+import type { Shot } from '@wraithos/core/shot';
 import { NetSources } from './netSources';
-import type { WorkerAnswer, WorkerRequest } from './protocol';
+import type { DrawnPixels, WorkerAnswer, WorkerRequest } from './protocol';
+import { thumbOf } from './thumb';
+
+/** What remembered steps may hold. */
+const MEMORY = 512 * 2 ** 20;
 
 const sources = new NetSources(),
-  cancelled = new Set<number>();
+  cancelled = new Set<number>(),
+  /** Keys of the pictures that the display has. */
+  shown = new Set<string>();
 let renderer: { key: string; it: FrameRenderer } | null = null,
-  chain: Promise<void> = Promise.resolve();
+  chain: Promise<void> = Promise.resolve(),
+  cell: Int32Array | null = null,
+  display: MessagePort | null = null,
+  helpers = 0,
+  bands: Worker[] = [];
 const answer = (message: WorkerAnswer, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(message, transfer);
+/** Polled between steps. The cell is seen at once; a message only when a step waits for something. */
+const isCancelled = (id: number) => cancelled.has(id) || (cell !== null && Atomics.load(cell, 0) === id);
 
 function rendererFor(shot: { width: number; height: number }): FrameRenderer {
   const key = `${shot.width}x${shot.height}`;
-  if (renderer?.key !== key) renderer = { key, it: new FrameRenderer(sources, shot, 384 * 2 ** 20, () => performance.now()) };
+  if (renderer?.key !== key) {
+    for (const worker of bands) worker.terminate();
+    bands = [];
+    const start = (thread: BandThread) => {
+      const worker = new Worker(new URL('./band.worker.ts', import.meta.url), { type: 'module' });
+      worker.postMessage(thread);
+      bands.push(worker);
+    };
+    renderer = {
+      key,
+      it: new FrameRenderer(sources, shot, MEMORY, () => performance.now(), true, { count: helpers, start }),
+    };
+  }
   return renderer.it;
 }
 
+/** The last document: one that draws the same is the same to the planner. */
+let document: { key: string; shot: Shot } | null = null;
+
 async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>): Promise<void> {
-  const begun = performance.now();
-  await rendererFor(request.shot).renderFrame({ ...request, cancelled: () => cancelled.has(request.id) }, (picture: Picture, report) => {
-    const pixels = new Uint8ClampedArray(encodeCodes(picture, { bits: 8, channels: 4, frame: request.frame }).buffer as ArrayBuffer);
-    answer(
-      {
-        kind: 'frame',
-        id: request.id,
-        drawn: { width: picture.width, height: picture.height, pixels, milliseconds: performance.now() - begun, cost: report.cost },
-      },
-      [pixels.buffer],
-    );
-  });
+  if (document?.key !== request.document) document = { key: request.document, shot: request.shot };
+  const begun = performance.now(),
+    { shot } = document,
+    it = rendererFor(shot),
+    step = await it.plan({ ...request, shot }),
+    key = `${step.key} ${request.frame}`;
+  if (shown.has(key)) {
+    display?.postMessage({ key, ticket: request.ticket, picture: null } satisfies DrawnPixels);
+    answer({ kind: 'frame', id: request.id, key, drawn: null });
+    return;
+  }
+  await it.evaluator.evaluate(
+    step,
+    (picture: Picture, report, arena) => {
+      const { width, height } = picture,
+        pixels = new Uint8ClampedArray(encodeCodes(picture, { bits: 8, channels: 4, frame: request.frame }, arena).buffer as ArrayBuffer),
+        thumb = thumbOf(pixels, width, height),
+        bytes = pixels.byteLength;
+      shown.add(key);
+      display?.postMessage({ key, ticket: request.ticket, picture: { width, height, pixels } } satisfies DrawnPixels, [pixels.buffer]);
+      const drawn = { key, width, height, bytes, thumb, milliseconds: performance.now() - begun, cost: report.cost };
+      answer({ kind: 'frame', id: request.id, key, drawn }, [thumb.pixels.buffer]);
+    },
+    () => isCancelled(request.id),
+    request.playhead,
+  );
 }
 
 async function track(request: Extract<WorkerRequest, { kind: 'track' }>): Promise<void> {
@@ -46,28 +88,38 @@ async function track(request: Extract<WorkerRequest, { kind: 'track' }>): Promis
   for (let f = request.from + step; step > 0 ? f <= request.to : f >= request.to; f += step) {
     // A short breath lets a stop come in between frames.
     await new Promise((resolve) => setTimeout(resolve));
-    if (cancelled.has(request.id)) break;
+    if (isCancelled(request.id)) break;
     answer({ kind: 'sample', id: request.id, sample: tracker.step(await luma(f), f) });
   }
   answer({ kind: 'tracked', id: request.id });
 }
 
 async function codes(request: Extract<WorkerRequest, { kind: 'codes' }>): Promise<void> {
-  await rendererFor(request.shot).renderFrame({ shot: request.shot, frame: request.frame }, (picture: Picture) => {
-    const values = encodeCodes(picture, { bits: 16, channels: 3, frame: request.frame }) as Uint16Array;
+  await rendererFor(request.shot).renderFrame({ shot: request.shot, frame: request.frame }, (picture: Picture, _, arena) => {
+    const values = encodeCodes(picture, { bits: 16, channels: 3, frame: request.frame }, arena) as Uint16Array;
     answer({ kind: 'codes', id: request.id, width: picture.width, height: picture.height, codes: values }, [values.buffer as ArrayBuffer]);
   });
 }
 
 self.onmessage = (event: MessageEvent<WorkerRequest>) => {
   const request = event.data;
+  if (request.kind === 'begin') {
+    cell = request.cancel && new Int32Array(request.cancel);
+    display = request.display;
+    helpers = request.helpers;
+    return;
+  }
+  if (request.kind === 'forget') {
+    for (const key of request.keys) shown.delete(key);
+    return;
+  }
   if (request.kind === 'cancel') {
     cancelled.add(request.id);
     return;
   }
   chain = chain
     .then(async () => {
-      if (cancelled.has(request.id)) throw new Cancelled();
+      if (isCancelled(request.id)) throw new Cancelled();
       await (request.kind === 'frame' ? draw(request) : request.kind === 'codes' ? codes(request) : track(request));
     })
     .catch((error: unknown) =>

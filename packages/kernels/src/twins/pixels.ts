@@ -1,6 +1,6 @@
 /**
- * Plain twins of the kernels: the same arithmetic in the same order, in float32. Their tests hold each kernel against its twin to
- * the bit; they are also the place to read what a kernel does. See assembly/ for units.
+ * Plain twins of the kernels, against which their tests hold them; they are also the place to read what a kernel does. Those with `f` do the same
+ * arithmetic in the same order in float32 and agree to the bit; the others agree within what single precision loses. See assembly/ for units.
  */
 type Floats = Float32Array<ArrayBufferLike>;
 const f = Math.fround;
@@ -88,25 +88,101 @@ export function screenLightTwin(light: Floats, below: Floats, opacity: number, o
   }
 }
 
+/** Everything that a pair of pixels makes: kernels that treat channels alike, by name. Given are front and back, or a and b, and a number. */
+export const pairTwins = {
+  overPart: (s: Floats, b: Floats, opacity: number, out: Floats): void => {
+    for (let i = 0; i < s.length; i += 4) {
+      const free = f(1 - f(s[i + 3]! * f(opacity)));
+      for (let c = 0; c < 4; c++) out[i + c] = f(f(s[i + c]! * f(opacity)) + f(b[i + c]! * free));
+    }
+  },
+  plus: (s: Floats, b: Floats, opacity: number, out: Floats): void => {
+    for (let i = 0; i < s.length; i++) {
+      const v = f(b[i]! + f(s[i]! * f(opacity)));
+      out[i] = i % 4 === 3 && 1 < v ? 1 : v;
+    }
+  },
+};
+
+/** Light of half the size laid on: enlarged as doubleTwin does it, then screened or added. */
+export function layHalfLightTwin(
+  light: Floats,
+  w: number,
+  h: number,
+  below: Floats,
+  opacity: number,
+  added: boolean,
+  out: Floats,
+  width: number,
+  height: number,
+): void {
+  const large = new Float32Array(below.length);
+  doubleTwin(light, large, w, h, 4, width, height);
+  if (added) for (let i = 0; i < out.length; i++) out[i] = i % 4 === 3 ? below[i]! : below[i]! + large[i]! * opacity;
+  else screenLightTwin(large, below, opacity, out);
+}
+
+export function overBehindTwin(front: Floats, base: Floats, before: Floats, weight: Floats, opacity: number, out: Floats): void {
+  for (let i = 0; i < out.length; i++) {
+    const a = front[i - (i % 4) + 3]! * opacity;
+    out[i] = base[i]! + (front[i]! * opacity - before[i]! * a) * weight[i >> 2]!;
+  }
+}
+
+export function weighedSumTwin(a: Floats, b: Floats, weights: ArrayLike<number>, out: Floats): void {
+  for (let i = 0; i < a.length; i++) out[i] = f(f(a[i]! * weights[i % 4]!) + f(b[i]! * weights[4 + (i % 4)]!));
+}
+
+/** Means of two by two of what `light` makes of four channels at a pixel. */
+function meansOfFour(width: number, height: number, out: Floats, light: (p: number) => number[]): void {
+  const w = (width + 1) >> 1;
+  for (let y = 0; y < (height + 1) >> 1; y++)
+    for (let x = 0; x < w; x++) {
+      const places = [0, 1].flatMap((j) => [0, 1].map((i) => edge(2 * y + j, height) * width + edge(2 * x + i, width)));
+      for (let c = 0; c < 4; c++) out[(y * w + x) * 4 + c] = places.reduce((n, p) => n + light(p)[c]! / 4, 0);
+    }
+}
+export function brightHalfTwin(picture: Floats, within: Floats | null, level: number, out: Floats, width: number, height: number): void {
+  meansOfFour(width, height, out, (p) => {
+    const [r, g, b] = picture.subarray(4 * p, 4 * p + 3) as unknown as [number, number, number],
+      most = Math.max(r, g, b),
+      k = most > level ? ((most - level) / most) * (within ? within[p]! : 1) : 0;
+    return [r * k, g * k, b * k, 0];
+  });
+}
+export function glowingHalfTwin(layer: Floats, out: Floats, width: number, height: number): void {
+  const mean = new Float32Array(out.length);
+  meansOfFour(width, height, mean, (p) => [...layer.subarray(4 * p, 4 * p + 4)]);
+  for (let i = 0; i < out.length; i++) out[i] = i % 4 === 3 ? 0 : Math.max(0, mean[i]! - 0.75 * mean[i - (i % 4) + 3]!);
+}
+
+/** Operations on planes, value by value: a, b and a number. */
+export const planeTwins = {
+  leave: (a: number, b: number, k: number) => f(a * f(1 - f(b * f(k)))),
+  product: (a: number, b: number, k: number) => f(f(a * b) * f(k)),
+  largerOf: (a: number, b: number, k: number) => (a < f(b * f(k)) ? f(b * f(k)) : a),
+  between: (a: number, b: number, k: number) => f(a + f(f(b - a) * f(k))),
+};
+export const uniteTwin = (a: number, b: number): number => f(f(a + b) - f(a * b));
+export const clampedLineTwin = (v: number, gain: number, offset: number): number => {
+  const l = f(f(v * f(gain)) + f(offset));
+  return 0 < l ? (l < 1 ? l : 1) : 0;
+};
+
 export function windowProductsTwin(
-  window: Floats,
+  window: Int16Array,
   side: number,
-  pattern: Floats,
+  pattern: Int16Array,
   rows: number,
   columns: number,
   span: number,
-  out: Floats,
-): void {
+): Float32Array {
+  const out = new Float32Array(span * span);
   for (let j = 0; j < span; j++)
     for (let i = 0; i < span; i++) {
-      // Eight running sums, as the kernel keeps them: two vectors in turn along a row.
-      const sums = new Float32Array(8);
-      for (let r = 0; r < rows; r++)
-        for (let c = 0; c < columns; c++) {
-          const last = columns % 8 && c >= columns - 4 ? c % 4 : c % 8;
-          sums[last] = f(sums[last]! + f(pattern[r * columns + c]! * window[(j + r) * side + i + c]!));
-        }
-      const lane = (k: number) => f(sums[k]! + sums[k + 4]!);
-      out[j * span + i] = f(f(lane(0) + lane(1)) + f(lane(2) + lane(3)));
+      let sum = 0;
+      for (let r = 0; r < rows; r++) for (let c = 0; c < columns; c++) sum += pattern[r * columns + c]! * window[(j + r) * side + i + c]!;
+      out[j * span + i] = sum;
     }
+  return out;
 }

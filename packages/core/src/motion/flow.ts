@@ -1,0 +1,130 @@
+import { newPlane, type Plane } from '../image/picture';
+
+/** A plane at the whole size and at halves of it, the finest first. */
+export type Pyramid = readonly Plane[];
+
+/** Halves of a plane, each the mean of two by two: `levels` of them, or fewer where it becomes too small. */
+export function pyramidOf(plane: Plane, levels: number): Pyramid {
+  const out = [plane];
+  while (out.length <= levels && Math.min(out[out.length - 1]!.width, out[out.length - 1]!.height) > 32) {
+    const { width, height, data } = out[out.length - 1]!,
+      small = newPlane(width >> 1, height >> 1);
+    for (let y = 0, p = 0; y < small.height; y++)
+      for (let x = 0, q = 2 * y * width; x < small.width; x++, p++, q += 2)
+        small.data[p] = (data[q]! + data[q + 1]! + data[q + width]! + data[q + width + 1]!) / 4;
+    out.push(small);
+  }
+  return out;
+}
+
+/** Where a point went: its place, and whether the step settled on a surface that has structure. */
+export interface Followed {
+  x: number;
+  y: number;
+  found: boolean;
+}
+const STEPS = 12,
+  ENOUGH = 0.01;
+
+/**
+ * Follows points from one picture to the next by pyramidal Lucas-Kanade: at each level, from the coarsest, the shift of a square window is
+ * improved by the least squares of its grey differences until it moves by less than a hundredth of a pixel (Bouguet's inverse form: gradients of
+ * the first picture only). Points in pixel coordinates, centres at +0.5; `size` is the window's odd side.
+ */
+export function followPoints(from: Pyramid, to: Pyramid, points: readonly (readonly [number, number])[], size: number): Followed[] {
+  const half = (size - 1) / 2,
+    wide = size + 2,
+    patch = new Float32Array(wide * wide),
+    gx = new Float32Array(size * size),
+    gy = new Float32Array(size * size),
+    levels = Math.min(from.length, to.length);
+  return points.map(([px, py]) => {
+    let sx = 0,
+      sy = 0,
+      found = true;
+    for (let level = levels - 1; level >= 0; level--) {
+      const k = 1 / (1 << level),
+        x = px * k,
+        y = py * k,
+        b = to[level]!;
+      sx *= 2;
+      sy *= 2;
+      window(from[level]!, x - half - 1, y - half - 1, wide, patch);
+      let [xx, xy, yy] = [0, 0, 0];
+      for (let j = 0, p = 0; j < size; j++)
+        for (let i = 0, q = (j + 1) * wide + 1; i < size; i++, p++, q++) {
+          const u = (patch[q + 1]! - patch[q - 1]!) / 2,
+            v = (patch[q + wide]! - patch[q - wide]!) / 2;
+          gx[p] = u;
+          gy[p] = v;
+          xx += u * u;
+          xy += u * v;
+          yy += v * v;
+        }
+      const determinant = xx * yy - xy * xy;
+      // The smaller eigenvalue: a window without structure in both directions says nothing.
+      found = (xx + yy - Math.sqrt((xx - yy) * (xx - yy) + 4 * xy * xy)) / 2 > 1e-4 * size;
+      if (!(determinant > 0)) continue;
+      for (let step = 0; step < STEPS; step++) {
+        const [ex, ey] = mismatch(b, x + sx - half, y + sy - half, size, patch, wide, gx, gy);
+        const dx = (yy * ex - xy * ey) / determinant,
+          dy = (xx * ey - xy * ex) / determinant;
+        sx += dx;
+        sy += dy;
+        if (dx * dx + dy * dy < ENOUGH * ENOUGH) break;
+      }
+    }
+    const x = px + sx,
+      y = py + sy,
+      { width, height } = to[0]!;
+    return { x, y, found: found && x > 0 && y > 0 && x < width && y < height };
+  });
+}
+
+/** A square of grey values from (left, top) on, read between pixels; edges hold. */
+function window(plane: Plane, left: number, top: number, size: number, out: Float32Array): void {
+  const { width, height, data } = plane,
+    xi = Math.floor(left - 0.5),
+    yi = Math.floor(top - 0.5),
+    u = left - 0.5 - xi,
+    v = top - 0.5 - yi,
+    inside = xi >= 0 && yi >= 0 && xi + size < width && yi + size < height;
+  for (let j = 0, p = 0; j < size; j++) {
+    const y0 = inside ? yi + j : clamp(yi + j, height),
+      y1 = inside ? y0 + 1 : clamp(yi + j + 1, height);
+    for (let i = 0; i < size; i++, p++) {
+      const x0 = inside ? xi + i : clamp(xi + i, width),
+        x1 = inside ? x0 + 1 : clamp(xi + i + 1, width),
+        a = data[y0 * width + x0]!,
+        c = data[y1 * width + x0]!,
+        above = a + (data[y0 * width + x1]! - a) * u;
+      out[p] = above + (c + (data[y1 * width + x1]! - c) * u - above) * v;
+    }
+  }
+}
+const clamp = (i: number, size: number): number => (i < 0 ? 0 : i >= size ? size - 1 : i);
+
+/** Sums of grey differences times the gradients, for the window of `plane` at (left, top) against the patch (which has a border of one). */
+function mismatch(
+  plane: Plane,
+  left: number,
+  top: number,
+  size: number,
+  patch: Float32Array,
+  wide: number,
+  gx: Float32Array,
+  gy: Float32Array,
+): [number, number] {
+  if (seen.length < size * size) seen = new Float32Array(size * size);
+  window(plane, left, top, size, seen);
+  let ex = 0,
+    ey = 0;
+  for (let j = 0, p = 0; j < size; j++)
+    for (let i = 0, q = (j + 1) * wide + 1; i < size; i++, p++, q++) {
+      const d = patch[q]! - seen[p]!;
+      ex += d * gx[p]!;
+      ey += d * gy[p]!;
+    }
+  return [ex, ey];
+}
+let seen = new Float32Array(0);

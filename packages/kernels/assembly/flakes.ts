@@ -1,0 +1,253 @@
+import { cos4, exp4, sin4, smooth4, unitClamp } from './curves';
+import { scatter, slopes4at, slopeX, slopeY, unit4 } from './noise';
+import { scratchAt } from './scratch';
+
+/** A number 0..1 of particles by their ids (hashes themselves), the seed and a channel. */
+@inline
+function own(seed: i32, id: v128, channel: i32): v128 {
+  return unit4(scatter(i32x4.add(id, i32x4.splat(seed * 0x85ebca77 + channel * 0x9e3779b1))));
+}
+
+/**
+ * One frame of light particles in moving air, in two half steps, in place. Arrays of float32 (id: whole numbers) are padded to a multiple of 4;
+ * bands are groups of four particles. `params` is 16 floats: wind x y and strength of the turbulence (m/s), settling speed (m/s), pixels a frame
+ * for a metre a second, what stays of a speed difference after half a frame, lattice steps a pixel of the eddies, their third coordinate now and a
+ * half frame on, frames of clinging, the seed.
+ */
+export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, g0: i32, g1: i32): void {
+  const windX = f32x4.splat(load<f32>(params)), windY = f32x4.splat(load<f32>(params, 4)), strength = f32x4.splat(load<f32>(params, 8)), settle = f32x4.splat(load<f32>(params, 12)), pixels = f32x4.splat(load<f32>(params, 16)), stay = f32x4.splat(load<f32>(params, 20)), eddy = f32x4.splat(load<f32>(params, 24)), clings = f32x4.splat(load<f32>(params, 36)), seed = <i32>load<f32>(params, 40);
+  const half = f32x4.splat(0.5), fine = f32x4.splat(3.1), faint = f32x4.splat(0.4), soon = f32x4.splat(1 / 9.0);
+  for (let g = g0; g < g1; g++) {
+    const at: usize = <usize>g << 4, ids = v128.load(id + at), cling = f32x4.add(f32x4.mul(clings, own(seed, ids, 8)), f32x4.splat(0.001));
+    // Larger flakes are heavier, smaller ones are carried further.
+    const heavy = f32x4.mul(settle, f32x4.add(f32x4.splat(0.6), f32x4.mul(own(seed, ids, 9), f32x4.splat(0.8)))), caught = f32x4.add(f32x4.splat(0.62), f32x4.mul(own(seed, ids, 10), f32x4.splat(0.76)));
+    let px = v128.load(x + at), py = v128.load(y + at), ux = v128.load(vx + at), uy = v128.load(vy + at), now = v128.load(age + at);
+    for (let step = 0; step < 2; step++) {
+      const hold = smooth4(f32x4.mul(f32x4.sub(now, cling), soon)), z = step ? load<f32>(params, 32) : load<f32>(params, 28);
+      const ax = f32x4.mul(px, eddy), ay = f32x4.mul(py, eddy);
+      slopes4at(ax, ay, z, seed + 11);
+      const cx = slopeY, cy = f32x4.neg(slopeX);
+      slopes4at(f32x4.mul(ax, fine), f32x4.mul(ay, fine), z * 1.7, seed + 12);
+      const airX = f32x4.mul(f32x4.add(f32x4.mul(windX, caught), f32x4.mul(strength, f32x4.add(cx, f32x4.mul(faint, slopeY)))), hold);
+      const airY = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(windY, caught), f32x4.mul(strength, f32x4.sub(cy, f32x4.mul(faint, slopeX)))), heavy), hold);
+      const toX = f32x4.mul(airX, pixels), toY = f32x4.mul(airY, pixels);
+      ux = f32x4.add(toX, f32x4.mul(f32x4.sub(ux, toX), stay));
+      uy = f32x4.add(toY, f32x4.mul(f32x4.sub(uy, toY), stay));
+      px = f32x4.add(px, f32x4.mul(ux, half));
+      py = f32x4.add(py, f32x4.mul(uy, half));
+      now = f32x4.add(now, half);
+    }
+    v128.store(x + at, px);
+    v128.store(y + at, py);
+    v128.store(vx + at, ux);
+    v128.store(vy + at, uy);
+    v128.store(age + at, now);
+  }
+}
+
+/** Lists the particles whose age has not reached their life (as byte offsets in a lane) in their order; gives how many they are. */
+export function findLiving(age: usize, life: usize, count: i32, living: usize): i32 {
+  let n = 0;
+  for (let i = 0; i < count; i++) {
+    const at: usize = <usize>i << 2;
+    store<i32>(living + (<usize>n << 2), i << 2);
+    if (load<f32>(age + at) < load<f32>(life + at)) n++;
+  }
+  return n;
+}
+/** The lanes of a block (`stride` numbers each) close up, in place, to the `n` particles that findLiving has listed. Bands of lanes. */
+export function keepLiving(block: usize, stride: i32, living: usize, n: i32, l0: i32, l1: i32): void {
+  for (let lane = l0; lane < l1; lane++) {
+    const base = block + (<usize>(lane * stride) << 2);
+    for (let i = 0; i < n; i++) store<i32>(base + (<usize>i << 2), load<i32>(base + <usize>load<i32>(living + (<usize>i << 2))));
+  }
+}
+
+/** Bytes of a drawn shape: middle x y, cos and sin, half length and its reciprocal, reciprocal breadth, sharpness, cover, half box x y, winged; colour r g b 1. */
+export const SHAPE_BYTES: i32 = 64;
+
+/**
+ * What flakes look like at their age: one shape each, all numbers in the picture's pixels. A shape that is not to be seen has a cover of 0; its box
+ * x is negative where it stands behind the subject. `params` is 24 floats: seed, scale, size, size variation, paleness, pale r g b, ember, ember r
+ * g b, beat (turns a frame), share behind, brightness of the scene's light, share that is drawn.
+ */
+export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, age: usize, life: usize, red: usize, green: usize, blue: usize, shapes: usize, g0: i32, g1: i32): void {
+  const seed = <i32>load<f32>(params), scale = f32x4.splat(load<f32>(params, 4)), size = load<f32>(params, 8) * load<f32>(params, 4), vary = load<f32>(params, 12), paleness = f32x4.splat(load<f32>(params, 16)), beat = f32x4.splat(load<f32>(params, 48)), share = f32x4.splat(load<f32>(params, 52)), scene = f32x4.splat(load<f32>(params, 56)), shown = f32x4.splat(load<f32>(params, 60));
+  const paleR = f32x4.splat(load<f32>(params, 20)), paleG = f32x4.splat(load<f32>(params, 24)), paleB = f32x4.splat(load<f32>(params, 28)), emberR = f32x4.splat(load<f32>(params, 36)), emberG = f32x4.splat(load<f32>(params, 40)), emberB = f32x4.splat(load<f32>(params, 44)), ember = f32x4.splat(load<f32>(params, 32));
+  const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5), line = scratchAt();
+  for (let g = g0; g < g1; g++) {
+    const at: usize = <usize>g << 4, ids = v128.load(id + at), years = v128.load(age + at), part = f32x4.div(years, v128.load(life + at));
+    const left = unitClamp(f32x4.mul(f32x4.sub(one, part), f32x4.splat(2.5))), born = unitClamp(f32x4.mul(f32x4.add(years, half), half));
+    const r1 = own(seed, ids, 21), r2 = f32x4.mul(r1, r1);
+    const sized = f32x4.mul(f32x4.mul(f32x4.add(f32x4.splat(1 - vary), f32x4.mul(f32x4.splat(vary), f32x4.add(f32x4.splat(0.3), f32x4.mul(f32x4.mul(r2, r2), f32x4.splat(2.6))))), f32x4.add(f32x4.splat(0.45), f32x4.mul(left, f32x4.splat(0.55)))), f32x4.splat(size));
+    const turn = f32x4.add(own(seed, ids, 22), f32x4.mul(f32x4.sub(own(seed, ids, 23), half), f32x4.mul(years, f32x4.splat(0.09))));
+    const wing = f32x4.add(f32x4.splat(0.28), f32x4.mul(f32x4.abs(cos4(f32x4.add(f32x4.mul(f32x4.mul(years, beat), f32x4.add(f32x4.splat(0.7), f32x4.mul(own(seed, ids, 24), f32x4.splat(0.6)))), own(seed, ids, 25)))), f32x4.splat(0.72)));
+    // Pale with age, lit by what lights the scene, flickering as the wings turn to the light.
+    const u = f32x4.mul(f32x4.mul(unitClamp(f32x4.mul(years, f32x4.splat(1 / 14.0))), paleness), f32x4.add(f32x4.splat(0.75), f32x4.mul(own(seed, ids, 26), f32x4.splat(0.25)))), lit = f32x4.mul(f32x4.mul(scene, f32x4.add(f32x4.splat(0.55), f32x4.mul(f32x4.mul(wing, own(seed, ids, 27)), f32x4.splat(0.75)))), u);
+    // Few flakes burn; most keep the colour that they came with.
+    const burns = own(seed, ids, 29), b2 = f32x4.mul(burns, burns), hot = f32x4.mul(f32x4.mul(ember, f32x4.add(f32x4.splat(0.12), f32x4.mul(f32x4.mul(b2, b2), f32x4.splat(1.9)))), exp4(f32x4.neg(f32x4.div(years, f32x4.add(f32x4.splat(1.6), f32x4.mul(own(seed, ids, 28), f32x4.splat(3.4)))))));
+    const kept = f32x4.mul(f32x4.add(one, f32x4.mul(u, f32x4.splat(0.35))), f32x4.sub(one, u));
+    // A flake thinner than a pixel keeps its light by covering less.
+    const thin = f32x4.pmin(one, f32x4.mul(sized, f32x4.splat(1 / 0.7))), drawn = f32x4.pmax(sized, f32x4.splat(0.7)), winged = f32x4.gt(sized, f32x4.splat(1.3));
+    const length = f32x4.mul(drawn, v128.bitselect(f32x4.mul(wing, f32x4.splat(0.62)), f32x4.add(f32x4.splat(0.55), f32x4.mul(wing, f32x4.splat(0.45))), winged));
+    const hard = f32x4.mul(f32x4.pmax(f32x4.splat(0.55), f32x4.mul(drawn, f32x4.splat(0.42))), v128.bitselect(f32x4.splat(1 / 1.2), one, winged)), spread = f32x4.add(one, f32x4.div(half, hard));
+    const over = f32x4.add(length, v128.bitselect(f32x4.splat(0.3), f32x4.splat(0.25), winged)), broad = f32x4.mul(drawn, v128.bitselect(f32x4.splat(0.78), f32x4.splat(0.8), winged));
+    // How far it can cover along its own axes, then along the picture's. Wings stand on both sides and droop.
+    const along = v128.bitselect(f32x4.add(length, f32x4.mul(over, spread)), f32x4.mul(over, spread), winged), across = f32x4.add(f32x4.mul(broad, spread), v128.bitselect(f32x4.mul(along, f32x4.splat(0.38)), zero, winged));
+    const c = cos4(turn), s = sin4(turn), ac = f32x4.abs(c), as = f32x4.abs(s);
+    const boxX = f32x4.add(f32x4.mul(along, ac), f32x4.mul(across, as)), boxY = f32x4.add(f32x4.mul(along, as), f32x4.mul(across, ac));
+    const cover = v128.and(f32x4.mul(f32x4.mul(left, born), thin), v128.and(v128.and(f32x4.ge(sized, f32x4.splat(0.08)), f32x4.lt(years, v128.load(life + at))), f32x4.le(own(seed, ids, 19), shown)));
+    v128.store(line, f32x4.mul(v128.load(x + at), scale));
+    v128.store(line, f32x4.mul(v128.load(y + at), scale), 16);
+    v128.store(line, c, 32);
+    v128.store(line, s, 48);
+    v128.store(line, v128.bitselect(length, zero, winged), 64);
+    v128.store(line, f32x4.div(one, over), 80);
+    v128.store(line, f32x4.div(one, broad), 96);
+    v128.store(line, hard, 112);
+    v128.store(line, cover, 128);
+    v128.store(line, v128.bitselect(f32x4.neg(boxX), boxX, f32x4.lt(own(seed, ids, 20), share)), 144);
+    v128.store(line, boxY, 160);
+    v128.store(line, v128.and(f32x4.splat(0.38), winged), 176);
+    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(red + at), kept), f32x4.mul(paleR, lit)), f32x4.mul(hot, emberR)), 192);
+    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(green + at), kept), f32x4.mul(paleG, lit)), f32x4.mul(hot, emberG)), 208);
+    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(blue + at), kept), f32x4.mul(paleB, lit)), f32x4.mul(hot, emberB)), 224);
+    v128.store(line, one, 240);
+    for (let k: usize = 0; k < 4; k++) {
+      const to = shapes + (<usize>g << 8) + (k << 6), from = line + (k << 2);
+      for (let q: usize = 0; q < 16; q++) store<f32>(to + (q << 2), load<f32>(from + (q << 4)));
+    }
+  }
+}
+
+const TILE: i32 = 32;
+
+/** Tiles that a shape touches among the rows of tiles from r0 to below r1, as first and last column and row; false where it touches none. */
+let tx0: i32 = 0;
+let tx1: i32 = 0;
+let ty0: i32 = 0;
+let ty1: i32 = 0;
+@inline
+function touches(shape: usize, width: i32, height: i32, r0: i32, r1: i32): bool {
+  const y = load<f32>(shape, 4), ry = load<f32>(shape, 40), top = <f32>(r0 << 5), bottom = <f32>min(height, r1 << 5);
+  if (!(load<f32>(shape, 32) > 0 && y + ry > top && y - ry < bottom)) return false;
+  const x = load<f32>(shape), rx = abs<f32>(load<f32>(shape, 36));
+  if (!(x + rx > 0 && x - rx < <f32>width)) return false;
+  tx0 = max(0, <i32>(x - rx)) >> 5;
+  ty0 = max(r0, <i32>(y - ry) >> 5);
+  tx1 = min(width - 1, <i32>(x + rx)) >> 5;
+  ty1 = min(r1 - 1, min(height - 1, <i32>(y + ry)) >> 5);
+  return true;
+}
+
+/**
+ * How many shapes touch each tile of 32 x 32 pixels, those before the subject first and then, in tiles of their own, those behind it: starts[t + 1]
+ * is the count of tile t, starts[0] is 0. Tiles are in the order of rows. Bands are parts of the picture, `parts` in all, of whole rows of tiles:
+ * each looks at every shape, so few are best.
+ */
+export function countInTiles(shapes: usize, count: i32, starts: usize, parts: i32, width: i32, height: i32, p0: i32, p1: i32): void {
+  const columns = (width + TILE - 1) >> 5, rows = (height + TILE - 1) >> 5, tiles = columns * rows, r0 = p0 * rows / parts, r1 = p1 * rows / parts;
+  for (let side = 0; side <= tiles; side += tiles) memory.fill(starts + (<usize>(side + r0 * columns + 1) << 2), 0, <usize>((r1 - r0) * columns) << 2);
+  if (!p0) store<i32>(starts, 0);
+  for (let i = 0; i < count; i++) {
+    const shape = shapes + (<usize>i << 6);
+    if (!touches(shape, width, height, r0, r1)) continue;
+    const side = load<f32>(shape, 36) < 0 ? tiles : 0;
+    for (let ty = ty0; ty <= ty1; ty++) for (let tx = tx0; tx <= tx1; tx++) {
+      const at = starts + (<usize>(side + ty * columns + tx + 1) << 2);
+      store<i32>(at, load<i32>(at) + 1);
+    }
+  }
+}
+/** Turns counts into running starts: starts[t] is the place of tile t's first entry. Gives the number of entries. */
+export function sumStarts(starts: usize, tiles: i32): i32 {
+  let sum = 0;
+  for (let t = 1; t <= tiles; t++) {
+    const at = starts + (<usize>t << 2);
+    sum += load<i32>(at);
+    store<i32>(at, sum);
+  }
+  return sum;
+}
+/** Writes the entries: indices of shapes by tile, in their own order. Afterwards starts[t] is where tile t ends. Bands as in countInTiles. */
+export function sortIntoTiles(shapes: usize, count: i32, starts: usize, entries: usize, parts: i32, width: i32, height: i32, p0: i32, p1: i32): void {
+  const columns = (width + TILE - 1) >> 5, rows = (height + TILE - 1) >> 5, tiles = columns * rows, r0 = p0 * rows / parts, r1 = p1 * rows / parts;
+  for (let i = 0; i < count; i++) {
+    const shape = shapes + (<usize>i << 6);
+    if (!touches(shape, width, height, r0, r1)) continue;
+    const side = load<f32>(shape, 36) < 0 ? tiles : 0;
+    for (let ty = ty0; ty <= ty1; ty++) for (let tx = tx0; tx <= tx1; tx++) {
+      const at = starts + (<usize>(side + ty * columns + tx) << 2), k = load<i32>(at);
+      store<i32>(entries + (<usize>k << 2), i);
+      store<i32>(at, k + 1);
+    }
+  }
+}
+
+/**
+ * Half the length of the parts of four rows in which |(k dx + p, m dx + q)| < r, not a number where there is none; `a` is k k + m m, `part` is 1 / a.
+ * The middle of such a part is -b / a with b = k p + m q.
+ */
+@inline
+function halfSpans(a: f32, b: v128, p: v128, q: v128, r: f32, part: f32): v128 {
+  const inside = f32x4.sub(f32x4.mul(b, b), f32x4.mul(f32x4.splat(a), f32x4.sub(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)), f32x4.splat(r * r))));
+  return f32x4.mul(f32x4.sqrt(inside), f32x4.splat(part));
+}
+@inline
+function lay(p: usize, colour: v128, cover: v128): void {
+  const under = v128.load(p);
+  v128.store(p, f32x4.add(under, f32x4.mul(f32x4.sub(colour, under), cover)));
+}
+
+/**
+ * Draws the sorted shapes of one side tile by tile, premultiplied over nothing (every pixel of the picture is written)
+ * or, `onto`, over what the picture holds. Each is an ellipse, or two drooping wings, of
+ * soft edge. `ends` is what sortIntoTiles left. Bands are rows of tiles. In each row only the part that the shape can cover is looked at.
+ */
+export function drawShapes(shapes: usize, ends: usize, entries: usize, behind: bool, onto: bool, out: usize, width: i32, height: i32, r0: i32, r1: i32): void {
+  const columns = (width + TILE - 1) >> 5, side = behind ? columns * ((height + TILE - 1) >> 5) : 0, rowBytes: usize = <usize>width << 4, one = f32x4.splat(1), half = f32x4.splat(0.5), zero = f32x4.splat(0), lanes = f32x4(0.5, 1.5, 2.5, 3.5), farLeft = f32x4.splat(-1e9), farRight = f32x4.splat(1e9), spans = scratchAt();
+  for (let ty = r0; ty < r1; ty++) {
+    const top = ty << 5, h = min(TILE, height - top);
+    if (!onto) memory.fill(out + <usize>top * rowBytes, 0, <usize>h * rowBytes);
+    for (let tx = 0; tx < columns; tx++) {
+      const t = side + ty * columns + tx, begin = t ? load<i32>(ends + (<usize>(t - 1) << 2)) : 0, end = load<i32>(ends + (<usize>t << 2)), left = tx << 5, right = min(width, left + TILE);
+      for (let e = begin; e < end; e++) {
+        const s = shapes + (<usize>load<i32>(entries + (<usize>e << 2)) << 6);
+        const x = load<f32>(s), y = load<f32>(s, 4), ry = load<f32>(s, 40), cosine = load<f32>(s, 8), sine = load<f32>(s, 12), length = load<f32>(s, 16), long = load<f32>(s, 20), broad = load<f32>(s, 24), hardness = load<f32>(s, 28), droop = load<f32>(s, 44), colour = v128.load(s, 48);
+        // Cover reaches as far as 1 + 1 / (2 hardness) half lengths. A wing is an ellipse in sheared coordinates; the other one is its mirror.
+        const far: f32 = 1 + <f32>0.5 / hardness, k = cosine * long, m: f32 = (droop * cosine - sine) * broad, n: f32 = (-droop * cosine - sine) * broad, am: f32 = k * k + m * m, an: f32 = k * k + n * n, pm: f32 = 1 / am, pn: f32 = 1 / an, wings = droop > 0;
+        const across = f32x4.splat(-sine), along = f32x4.splat(cosine), lengths = f32x4.splat(length), longs = f32x4.splat(long), broads = f32x4.splat(broad), hard = f32x4.splat(hardness), droops = f32x4.splat(droop), cover = f32x4.splat(load<f32>(s, 32));
+        const y0 = max(top, <i32>floor<f32>(y - ry)), y1 = min(top + h, <i32>ceil<f32>(y + ry));
+        for (let rows = y0; rows < y1; rows += 4) {
+          // First and last pixel of four rows at once; rows that the shape does not touch get none.
+          const dys = f32x4.add(f32x4.splat(<f32>rows - y), lanes), ays = f32x4.mul(dys, f32x4.splat(sine)), bys = f32x4.mul(dys, along);
+          let p = f32x4.mul(f32x4.sub(ays, lengths), longs), q = f32x4.mul(f32x4.add(bys, f32x4.mul(droops, ays)), broads), b = f32x4.add(f32x4.mul(f32x4.splat(k), p), f32x4.mul(f32x4.splat(m), q));
+          let reach = halfSpans(am, b, p, q, far, pm), middle = f32x4.mul(b, f32x4.splat(-pm));
+          // pmin and pmax keep their first operand where the other is no number.
+          let from = f32x4.pmin(farRight, f32x4.sub(middle, reach)), to = f32x4.pmax(farLeft, f32x4.add(middle, reach));
+          if (wings) {
+            p = f32x4.mul(f32x4.add(ays, lengths), longs); q = f32x4.mul(f32x4.sub(bys, f32x4.mul(droops, ays)), broads); b = f32x4.add(f32x4.mul(f32x4.splat(k), p), f32x4.mul(f32x4.splat(n), q));
+            reach = halfSpans(an, b, p, q, far, pn); middle = f32x4.mul(b, f32x4.splat(-pn));
+            from = f32x4.pmin(from, f32x4.sub(middle, reach)); to = f32x4.pmax(to, f32x4.add(middle, reach));
+          }
+          v128.store(spans, i32x4.max_s(i32x4.splat(left), i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.add(f32x4.splat(x - 0.5), from)))));
+          v128.store(spans, i32x4.min_s(i32x4.splat(right), i32x4.trunc_sat_f32x4_s(f32x4.floor(f32x4.add(f32x4.splat(x + 0.5), to)))), 16);
+          const last = min(4, y1 - rows);
+          for (let row = 0; row < last; row++) {
+            const x0 = load<i32>(spans + (<usize>row << 2)), x1 = load<i32>(spans + (<usize>row << 2), 16), py = rows + row, dy: f32 = <f32>py + 0.5 - y, ay = f32x4.splat(dy * sine), by = f32x4.splat(dy * cosine);
+            let at = out + <usize>py * rowBytes + (<usize>x0 << 4);
+            for (let px = x0; px < x1; px += 4) {
+              const dx = f32x4.add(f32x4.splat(<f32>px - x), lanes), a = f32x4.abs(f32x4.add(f32x4.mul(dx, along), ay)), u = f32x4.mul(f32x4.sub(a, lengths), longs), v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dx, across), by), f32x4.mul(a, droops)), broads);
+              const d = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))), one), c = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(half, f32x4.mul(d, hard)))), cover), some = x1 - px;
+              lay(at, colour, v128.shuffle<f32>(c, c, 0, 0, 0, 0));
+              if (some > 1) lay(at + 16, colour, v128.shuffle<f32>(c, c, 1, 1, 1, 1));
+              if (some > 2) lay(at + 32, colour, v128.shuffle<f32>(c, c, 2, 2, 2, 2));
+              if (some > 3) lay(at + 48, colour, v128.shuffle<f32>(c, c, 3, 3, 3, 3));
+              at += 64;
+            }
+          }
+        }
+      }
+    }
+  }
+}

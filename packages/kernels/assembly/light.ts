@@ -1,0 +1,48 @@
+import { exp4, sin4, smooth4 } from './curves';
+import { storeSome } from './scratch';
+
+/** Four values of each channel to four pixels (alpha 0). */
+@inline
+function storePixels(to: usize, r: v128, g: v128, b: v128, some: i32): void {
+  const zero = f32x4.splat(0), rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5), b0 = v128.shuffle<f32>(b, zero, 0, 4, 1, 5), rgh = v128.shuffle<f32>(r, g, 2, 6, 3, 7), bh = v128.shuffle<f32>(b, zero, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f32>(rg, b0, 0, 1, 4, 5));
+  if (some > 1) v128.store(to, v128.shuffle<f32>(rg, b0, 2, 3, 6, 7), 16);
+  if (some > 2) v128.store(to, v128.shuffle<f32>(rgh, bh, 0, 1, 4, 5), 32);
+  if (some > 3) v128.store(to, v128.shuffle<f32>(rgh, bh, 2, 3, 6, 7), 48);
+}
+
+/**
+ * Light around a point: a hot core, a body and a wide veil, gone at 1.8 radii; each pixel from its own distance, so that no resampling moves it.
+ * Every pixel is written. `params` is 8 floats: middle x y, radius, power, colour r g b.
+ */
+export function lightDisc(params: usize, out: usize, width: i32, y0: i32, y1: i32): void {
+  const cx = load<f32>(params), cy = load<f32>(params, 4), reach = load<f32>(params, 8), part = f32x4.splat(1 / reach), power = f32x4.splat(load<f32>(params, 12)), red = f32x4.splat(load<f32>(params, 16)), green = f32x4.splat(load<f32>(params, 20)), blue = f32x4.splat(load<f32>(params, 24)), lanes = f32x4(0.5, 1.5, 2.5, 3.5), far = f32x4.splat(1.8);
+  for (let y = y0; y < y1; y++) {
+    const row = out + (<usize>(y * width) << 4), dy: f32 = <f32>y + 0.5 - cy, squared = f32x4.splat(dy * dy), inside: f32 = reach * 1.8 * (reach * 1.8) - dy * dy;
+    memory.fill(row, 0, <usize>width << 4);
+    if (!(inside > 0)) continue;
+    const half = sqrt<f32>(inside), x0 = max(0, <i32>max<f32>(0, cx - half)) & ~3, x1 = <i32>min<f32>(<f32>width, cx + half + 1);
+    for (let x = x0; x < x1; x += 4) {
+      const dx = f32x4.add(f32x4.splat(<f32>x - cx), lanes), d = f32x4.mul(f32x4.sqrt(f32x4.add(f32x4.mul(dx, dx), squared)), part);
+      const core = f32x4.mul(exp4(f32x4.mul(f32x4.mul(d, d), f32x4.splat(-60))), f32x4.splat(0.62)), body = f32x4.mul(exp4(f32x4.mul(d, f32x4.splat(-7))), f32x4.splat(0.3)), veil = f32x4.mul(exp4(f32x4.mul(d, f32x4.splat(-2.6))), f32x4.splat(0.16));
+      const fall = f32x4.mul(f32x4.mul(f32x4.add(f32x4.add(core, body), veil), smooth4(f32x4.mul(f32x4.sub(far, d), f32x4.splat(1 / 0.9)))), power);
+      storePixels(row + (<usize>x << 4), f32x4.mul(fall, red), f32x4.mul(fall, green), f32x4.mul(fall, blue), width - x);
+    }
+  }
+}
+
+/** Displacement of a ripple that runs out from a point: along the ray, a sine that dies away with the distance, fading out to a radius (0: none). `waves` is crests a pixel, `moved` how far they have run. */
+export function spreadRipple(middleX: f32, middleY: f32, radius: f32, strength: f32, waves: f32, moved: f32, dx: usize, dy: usize, width: i32, y0: i32, y1: i32): void {
+  const round: f32 = radius > 0 ? 1 / (radius * radius) : 0, one = f32x4.splat(1), zero = f32x4.splat(0), lanes = f32x4(0.5, 1.5, 2.5, 3.5), little = f32x4.splat(0.01);
+  for (let y = y0; y < y1; y++) {
+    const v: f32 = <f32>y + 0.5 - middleY;
+    for (let x = 0; x < width; x += 4) {
+      const at: usize = <usize>(y * width + x) << 2, u = f32x4.sub(f32x4.add(f32x4.splat(<f32>x), lanes), f32x4.splat(middleX)), squared = f32x4.add(f32x4.mul(u, u), f32x4.splat(v * v));
+      const fall = f32x4.pmax(zero, f32x4.sub(one, f32x4.mul(squared, f32x4.splat(round)))), amount = f32x4.mul(f32x4.mul(fall, fall), f32x4.splat(strength)), d = f32x4.sqrt(squared);
+      const run = f32x4.mul(f32x4.mul(sin4(f32x4.mul(f32x4.sub(d, f32x4.splat(moved)), f32x4.splat(waves))), exp4(f32x4.mul(d, f32x4.splat(-0.08 * waves)))), amount);
+      const share = v128.and(f32x4.div(run, d), f32x4.gt(d, little));
+      storeSome(dx + at, f32x4.mul(u, share), width - x);
+      storeSome(dy + at, f32x4.mul(f32x4.splat(v), share), width - x);
+    }
+  }
+}

@@ -1,0 +1,187 @@
+import { scratchAt, storeSome } from './scratch';
+
+/** A coordinate folded back at both edges, as a mirror shows it: 0..size. */
+@inline
+function fold(t: v128, size: f32): v128 {
+  const span = f32x4.splat(2 * size), r = f32x4.sub(t, f32x4.mul(f32x4.floor(f32x4.mul(t, f32x4.splat(1 / (2 * size)))), span));
+  return f32x4.pmax(f32x4.splat(0), v128.bitselect(f32x4.sub(span, r), r, f32x4.gt(r, f32x4.splat(size))));
+}
+/** Where to read, in whole pixels from the middle of the first one: folded or not, then held within the picture; NaN reads there too. */
+@inline
+function within(t: v128, size: i32, mirror: bool): v128 {
+  const half = f32x4.splat(0.5), last = f32x4.splat(<f32>(size - 1));
+  const c = mirror ? f32x4.sub(fold(f32x4.add(t, half), <f32>size), half) : t;
+  return f32x4.pmin(last, f32x4.pmax(f32x4.splat(0), c));
+}
+
+@inline
+function straight(o: usize, p: usize, right: usize, down: usize, tx: v128, ty: v128): void {
+  const q = p + down, a = v128.load(p), b = v128.load(p + right), c = v128.load(q), d = v128.load(q + right);
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), tx)), bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), tx));
+  v128.store(o, f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), ty)));
+}
+
+/** Four neighbouring pixels of the result, read at four places by straight lines between pixels. */
+@inline
+function fourStraight(src: usize, width: i32, height: i32, sx: v128, sy: v128, o: usize, some: i32): void {
+  const xf = f32x4.floor(sx), yf = f32x4.floor(sy), tx = f32x4.sub(sx, xf), ty = f32x4.sub(sy, yf), xi = i32x4.trunc_sat_f32x4_s(xf), yi = i32x4.trunc_sat_f32x4_s(yf);
+  const rowBytes = width << 4, at = i32x4.add(i32x4.mul(yi, i32x4.splat(rowBytes)), i32x4.shl(xi, 4));
+  const right = v128.and(i32x4.lt_s(xi, i32x4.splat(width - 1)), i32x4.splat(16)), down = v128.and(i32x4.lt_s(yi, i32x4.splat(height - 1)), i32x4.splat(rowBytes));
+  straight(o, src + i32x4.extract_lane(at, 0), i32x4.extract_lane(right, 0), i32x4.extract_lane(down, 0), v128.shuffle<f32>(tx, tx, 0, 0, 0, 0), v128.shuffle<f32>(ty, ty, 0, 0, 0, 0));
+  if (some > 1) straight(o + 16, src + i32x4.extract_lane(at, 1), i32x4.extract_lane(right, 1), i32x4.extract_lane(down, 1), v128.shuffle<f32>(tx, tx, 1, 1, 1, 1), v128.shuffle<f32>(ty, ty, 1, 1, 1, 1));
+  if (some > 2) straight(o + 32, src + i32x4.extract_lane(at, 2), i32x4.extract_lane(right, 2), i32x4.extract_lane(down, 2), v128.shuffle<f32>(tx, tx, 2, 2, 2, 2), v128.shuffle<f32>(ty, ty, 2, 2, 2, 2));
+  if (some > 3) straight(o + 48, src + i32x4.extract_lane(at, 3), i32x4.extract_lane(right, 3), i32x4.extract_lane(down, 3), v128.shuffle<f32>(tx, tx, 3, 3, 3, 3), v128.shuffle<f32>(ty, ty, 3, 3, 3, 3));
+}
+
+/** The same where all four have neighbours to the right and below. */
+@inline
+function fourInside(src: usize, rowBytes: i32, sx: v128, sy: v128, o: usize): void {
+  const xi = i32x4.trunc_sat_f32x4_s(sx), yi = i32x4.trunc_sat_f32x4_s(sy), tx = f32x4.sub(sx, f32x4.convert_i32x4_s(xi)), ty = f32x4.sub(sy, f32x4.convert_i32x4_s(yi));
+  const at = i32x4.add(i32x4.mul(yi, i32x4.splat(rowBytes)), i32x4.shl(xi, 4));
+  straight(o, src + i32x4.extract_lane(at, 0), 16, rowBytes, v128.shuffle<f32>(tx, tx, 0, 0, 0, 0), v128.shuffle<f32>(ty, ty, 0, 0, 0, 0));
+  straight(o + 16, src + i32x4.extract_lane(at, 1), 16, rowBytes, v128.shuffle<f32>(tx, tx, 1, 1, 1, 1), v128.shuffle<f32>(ty, ty, 1, 1, 1, 1));
+  straight(o + 32, src + i32x4.extract_lane(at, 2), 16, rowBytes, v128.shuffle<f32>(tx, tx, 2, 2, 2, 2), v128.shuffle<f32>(ty, ty, 2, 2, 2, 2));
+  straight(o + 48, src + i32x4.extract_lane(at, 3), 16, rowBytes, v128.shuffle<f32>(tx, tx, 3, 3, 3, 3), v128.shuffle<f32>(ty, ty, 3, 3, 3, 3));
+}
+
+/** Catmull-Rom weights of four neighbours for a part t. */
+@inline
+function weightAt(k: i32, t: f32): f32 {
+  if (k == 0) return <f32>0.5 * t * (t * (2 - t) - 1);
+  if (k == 1) return <f32>0.5 * (t * t * (3 * t - 5) + 2);
+  if (k == 2) return <f32>0.5 * t * (t * (4 - 3 * t) + 1);
+  return <f32>0.5 * t * t * (t - 1);
+}
+/** One pixel read at (x, y), in pixels from the middle of the first, through a cubic of sixteen neighbours; edges hold. */
+function oneCubic(src: usize, width: i32, height: i32, x: f32, y: f32, o: usize): void {
+  const xf = floor<f32>(x), yf = floor<f32>(y), tx = x - xf, ty = y - yf, xi = <i32>xf, yi = <i32>yf, rowBytes: usize = <usize>width << 4;
+  let sum = f32x4.splat(0);
+  for (let j = 0; j < 4; j++) {
+    const row = src + <usize>min(height - 1, max(0, yi - 1 + j)) * rowBytes;
+    let line = f32x4.splat(0);
+    for (let i = 0; i < 4; i++) line = f32x4.add(line, f32x4.mul(v128.load(row + (<usize>min(width - 1, max(0, xi - 1 + i)) << 4)), f32x4.splat(weightAt(i, tx))));
+    sum = f32x4.add(sum, f32x4.mul(line, f32x4.splat(weightAt(j, ty))));
+  }
+  v128.store(o, sum);
+}
+@inline
+function fourCubic(src: usize, width: i32, height: i32, sx: v128, sy: v128, o: usize, some: i32): void {
+  const at = scratchAt();
+  v128.store(at, sx);
+  v128.store(at, sy, 16);
+  for (let k = 0; k < some; k++) oneCubic(src, width, height, load<f32>(at + (<usize>k << 2)), load<f32>(at + (<usize>k << 2), 16), o + (<usize>k << 4));
+}
+
+/**
+ * Moves pixels: out(x, y) = src(x + dx, y + dy) with two planes of displacements in pixels, straight between pixels or cubic; beyond the
+ * edge the picture is mirrored or its edge goes on. A displacement that is not a number counts as none.
+ */
+export function warpByField(src: usize, dx: usize, dy: usize, mirror: bool, cubic: bool, out: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  const lanes = f32x4(0, 1, 2, 3), zero = f32x4.splat(0), right = f32x4.splat(<f32>(width - 1)), bottom = f32x4.splat(<f32>(height - 1)), rowBytes = width << 4;
+  for (let y = y0; y < y1; y++) {
+    const line = f32x4.splat(<f32>y);
+    let at: usize = <usize>(y * width) << 2;
+    for (let x = 0; x < width; x += 4) {
+      const some = min(4, width - x);
+      let u = v128.load(dx + at), v = v128.load(dy + at);
+      u = v128.and(u, f32x4.eq(u, u));
+      v = v128.and(v, f32x4.eq(v, v));
+      let sx = f32x4.add(f32x4.add(f32x4.splat(<f32>x), lanes), u), sy = f32x4.add(line, v);
+      // Nearly always all four stay well inside, where nothing is to be folded or held.
+      const inside = v128.and(v128.and(f32x4.ge(sx, zero), f32x4.lt(sx, right)), v128.and(f32x4.ge(sy, zero), f32x4.lt(sy, bottom)));
+      if (!cubic && some >= 4 && i32x4.all_true(inside)) fourInside(src, rowBytes, sx, sy, out + (at << 2));
+      else {
+        sx = within(sx, width, mirror);
+        sy = within(sy, height, mirror);
+        if (cubic) fourCubic(src, width, height, sx, sy, out + (at << 2), some);
+        else fourStraight(src, width, height, sx, sy, out + (at << 2), some);
+      }
+      at += 16;
+    }
+  }
+}
+
+/**
+ * A picture seen through a homography: out(x, y) = src(H (x, y)), pixel centres at +0.5. `matrix` is 9 floats by rows that take a pixel
+ * of the result to the source; what falls outside the source (by more than half a pixel) is empty. `width` x `height` is the source's size.
+ */
+export function warpByHomography(src: usize, width: i32, height: i32, matrix: usize, cubic: bool, out: usize, outWidth: i32, y0: i32, y1: i32): void {
+  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), half = f32x4.splat(0.5), zero = f32x4.splat(0), right = f32x4.splat(<f32>width), bottom = f32x4.splat(<f32>height), seen = scratchAt() + 64;
+  const a = load<f32>(matrix), b = load<f32>(matrix, 4), c = load<f32>(matrix, 8), d = load<f32>(matrix, 12), e = load<f32>(matrix, 16), f = load<f32>(matrix, 20), g = load<f32>(matrix, 24), h = load<f32>(matrix, 28), i = load<f32>(matrix, 32);
+  for (let y = y0; y < y1; y++) {
+    const line: f32 = <f32>y + 0.5;
+    for (let x = 0; x < outWidth; x += 4) {
+      const some = min(4, outWidth - x), px = f32x4.add(f32x4.splat(<f32>x), lanes), o = out + (<usize>(y * outWidth + x) << 4);
+      const w = f32x4.add(f32x4.mul(px, f32x4.splat(g)), f32x4.splat(h * line + i));
+      const sx = f32x4.div(f32x4.add(f32x4.mul(px, f32x4.splat(a)), f32x4.splat(b * line + c)), w), sy = f32x4.div(f32x4.add(f32x4.mul(px, f32x4.splat(d)), f32x4.splat(e * line + f)), w);
+      const inside = v128.and(v128.and(v128.and(f32x4.ge(sx, zero), f32x4.le(sx, right)), v128.and(f32x4.ge(sy, zero), f32x4.le(sy, bottom))), f32x4.gt(w, zero));
+      const rx = within(f32x4.sub(sx, half), width, false), ry = within(f32x4.sub(sy, half), height, false);
+      if (v128.any_true(inside)) {
+        if (cubic) fourCubic(src, width, height, rx, ry, o, some);
+        else fourStraight(src, width, height, rx, ry, o, some);
+      }
+      if (!i32x4.all_true(inside)) {
+        v128.store(seen, inside);
+        for (let k = 0; k < some; k++) if (!load<i32>(seen + (<usize>k << 2))) v128.store(o + (<usize>k << 4), zero);
+      }
+    }
+  }
+}
+
+/**
+ * Mean of the picture seen through an affine map and through its inverse: one step of a directional blur (map: a shift), of a zoom blur (a
+ * scaling) or a spin (a turn). Repeated with half the movement each time, the steps multiply to an even line of samples. `maps` is twice six
+ * floats a b c d e f: x' = a x + b y + c, y' = d x + e y + f in pixel coordinates (centres at +0.5); edges hold.
+ */
+export function averageMoved(src: usize, maps: usize, out: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), half = f32x4.splat(0.5), pair = scratchAt() + 128;
+  for (let y = y0; y < y1; y++) {
+    const line: f32 = <f32>y + 0.5;
+    for (let x = 0; x < width; x += 4) {
+      const some = min(4, width - x), px = f32x4.add(f32x4.splat(<f32>x), lanes);
+      let o = out + (<usize>(y * width + x) << 4);
+      for (let k: usize = 0; k < 2; k++) {
+        const m = maps + k * 24;
+        const sx = f32x4.add(f32x4.mul(px, f32x4.splat(load<f32>(m))), f32x4.splat(load<f32>(m, 4) * line + load<f32>(m, 8)));
+        const sy = f32x4.add(f32x4.mul(px, f32x4.splat(load<f32>(m, 12))), f32x4.splat(load<f32>(m, 16) * line + load<f32>(m, 20)));
+        fourStraight(src, width, height, within(f32x4.sub(sx, half), width, false), within(f32x4.sub(sy, half), height, false), pair + (k << 6), some);
+      }
+      for (let k = 0; k < some; k++) {
+        const at = pair + (<usize>k << 4);
+        v128.store(o, f32x4.mul(half, f32x4.add(v128.load(at), v128.load(at, 64))));
+        o += 16;
+      }
+    }
+  }
+}
+
+/** Displacement of rising air: two grids of wobble (`step` pixels apart) read between their points, times a strength that fades out to a radius. */
+export function spreadWobble(gridX: usize, gridY: usize, columns: i32, step: i32, middleX: f32, middleY: f32, radius: f32, strength: f32, dx: usize, dy: usize, width: i32, y0: i32, y1: i32): void {
+  // A row of both grids, pair by pair; then for each pixel the address of its pair and its part of the way to the next one.
+  const part: f32 = 1 / <f32>step, round: f32 = radius > 0 ? 1 / (radius * radius) : 0, one = f32x4.splat(1), zero = f32x4.splat(0), lanes = f32x4(0.5, 1.5, 2.5, 3.5), line = scratchAt(), places = line + (<usize>columns << 3), parts = places + (<usize>(width + 4) << 2);
+  for (let x = 0; x < width + 3; x++) {
+    const g: f32 = <f32>min(x, width - 1) * part, i = <i32>g;
+    store<i32>(places + (<usize>x << 2), i << 3);
+    store<f32>(parts + (<usize>x << 2), g - <f32>i);
+  }
+  for (let y = y0; y < y1; y++) {
+    const gy: f32 = <f32>y * part, j = <i32>gy, w: f32 = gy - <f32>j, row = <usize>(j * columns) << 2, next = <usize>columns << 2;
+    for (let i = 0; i < columns; i++) {
+      const at = row + (<usize>i << 2), a = load<f32>(gridX + at), b = load<f32>(gridY + at);
+      store<f32>(line + (<usize>i << 3), a + (load<f32>(gridX + at + next) - a) * w);
+      store<f32>(line + (<usize>i << 3), b + (load<f32>(gridY + at + next) - b) * w, 4);
+    }
+    const away: f32 = <f32>y + 0.5 - middleY;
+    for (let x = 0; x < width; x += 4) {
+      const at: usize = <usize>(y * width + x) << 2, some = width - x, place = places + (<usize>x << 2), u = v128.load(parts + (<usize>x << 2));
+      const px = f32x4.sub(f32x4.add(f32x4.splat(<f32>x), lanes), f32x4.splat(middleX)), squared = f32x4.add(f32x4.mul(px, px), f32x4.splat(away * away));
+      const fall = f32x4.pmax(zero, f32x4.sub(one, f32x4.mul(squared, f32x4.splat(round)))), amount = f32x4.mul(f32x4.mul(fall, fall), f32x4.splat(strength));
+      const p = v128.load(line + load<u32>(place)), q = v128.load(line + load<u32>(place, 4)), r = v128.load(line + load<u32>(place, 8)), s = v128.load(line + load<u32>(place, 12));
+      // Each of them holds x, y of a point and x, y of the next one.
+      const pq = v128.shuffle<f32>(p, q, 0, 4, 1, 5), rs = v128.shuffle<f32>(r, s, 0, 4, 1, 5), pqn = v128.shuffle<f32>(p, q, 2, 6, 3, 7), rsn = v128.shuffle<f32>(r, s, 2, 6, 3, 7);
+      const ax = v128.shuffle<f32>(pq, rs, 0, 1, 4, 5), ay = v128.shuffle<f32>(pq, rs, 2, 3, 6, 7), bx = v128.shuffle<f32>(pqn, rsn, 0, 1, 4, 5), by = v128.shuffle<f32>(pqn, rsn, 2, 3, 6, 7);
+      storeSome(dx + at, f32x4.mul(f32x4.add(ax, f32x4.mul(f32x4.sub(bx, ax), u)), amount), some);
+      storeSome(dy + at, f32x4.mul(f32x4.add(ay, f32x4.mul(f32x4.sub(by, ay), u)), amount), some);
+    }
+  }
+}

@@ -1,0 +1,234 @@
+/**
+ * What the compiled module offers; see assembly/ for units and formulas. All numbers; pictures, planes, codes and tables are byte
+ * offsets in the memory. Each ends with a band of rows of its result (added by whoever runs it), in rows of pixels where not said.
+ */
+export interface BandKernels {
+  over(front: number, back: number, out: number, width: number): void;
+  overInto(front: number, back: number, opacity: number, width: number): void;
+  overPart(front: number, back: number, opacity: number, out: number, width: number): void;
+  plus(front: number, back: number, opacity: number, out: number, width: number): void;
+  blendLinear(front: number, back: number, opacity: number, screened: boolean, out: number, width: number): void;
+  blendEncoded(
+    ...given: [
+      mode: number,
+      front: number,
+      back: number,
+      opacity: number,
+      encode: number,
+      decode: number,
+      lows: number,
+      shift: number,
+      out: number,
+      width: number,
+    ]
+  ): void;
+  blurRows(src: number, dst: number, width: number, channels: number, taps: number, reach: number): void;
+  blurColumns(src: number, dst: number, floats: number, height: number, taps: number, reach: number): void;
+  halve(src: number, dst: number, width: number, height: number, channels: number): void;
+  double(src: number, dst: number, w: number, h: number, channels: number, width: number, height: number): void;
+  meanHalf(src: number, dst: number, width: number, height: number): void;
+  quarter(src: number, dst: number, width: number, height: number): void;
+  fourfold(src: number, dst: number, w: number, h: number, width: number, height: number): void;
+  /** Bands of rows of the box. */
+  coverOutline(sums: number, stride: number, left: number, top: number, across: number, out: number, width: number): void;
+  /** Bands of rows of the box. */
+  featherOutline(
+    ...given: [line: number, points: number, reach: number, left: number, top: number, across: number, out: number, width: number]
+  ): void;
+  growOnce(src: number, dst: number, width: number, height: number, square: boolean, shrink: boolean): void;
+  rootDifference(a: number, b: number, out: number, width: number): void;
+  differenceAmount(difference: number, clean: number, low: number, high: number, dropShadow: boolean, out: number, width: number): void;
+  mixByMask(before: number, after: number, mask: number, out: number, width: number): void;
+  addDifference(base: number, before: number, after: number, weight: number, out: number, width: number): void;
+  overBehind(...given: [front: number, base: number, before: number, weight: number, opacity: number, out: number, width: number]): void;
+  screenLight(light: number, below: number, opacity: number, out: number, width: number): void;
+  layHalfLight(
+    ...given: [light: number, w: number, h: number, below: number, opacity: number, added: boolean, out: number, width: number]
+  ): void;
+  weighedSum(a: number, b: number, weights: number, out: number, width: number): void;
+  brightHalf(picture: number, within: number, level: number, out: number, width: number, height: number): void;
+  glowingHalf(layer: number, out: number, width: number, height: number): void;
+  clear(out: number, width: number): void;
+  leave(plane: number, cover: number, weight: number, out: number, width: number): void;
+  unite(a: number, b: number, out: number, width: number): void;
+  product(a: number, b: number, weight: number, out: number, width: number): void;
+  largerOf(a: number, b: number, weight: number, out: number, width: number): void;
+  clampedLine(plane: number, gain: number, offset: number, out: number, width: number): void;
+  between(a: number, b: number, part: number, out: number, width: number): void;
+  decodeCodes(codes: number, table: number, channels: number, wide: boolean, out: number, width: number): void;
+  decodeReduced(
+    ...given: [
+      codes: number,
+      table: number,
+      channels: number,
+      wide: boolean,
+      width: number,
+      height: number,
+      factor: number,
+      out: number,
+      outWidth: number,
+    ]
+  ): void;
+  encodeBytes(src: number, curve: number, channels: number, frame: number, out: number, width: number): void;
+  encodeShorts(src: number, table: number, shift: number, low: number, channels: number, out: number, width: number): void;
+  storeHalf(src: number, dst: number, floats: number): void;
+  loadHalf(src: number, dst: number, floats: number): void;
+  gradeMatrix(src: number, matrix: number, out: number, width: number): void;
+  gradeCurves(
+    ...given: [src: number, tables: number, tableBytes: number, shift: number, lows: number, ends: number, out: number, width: number]
+  ): void;
+  warpByField(src: number, dx: number, dy: number, mirror: boolean, cubic: boolean, out: number, width: number, height: number): void;
+  warpByHomography(src: number, width: number, height: number, matrix: number, cubic: boolean, out: number, outWidth: number): void;
+  averageMoved(src: number, maps: number, out: number, width: number, height: number): void;
+  spreadWobble(
+    ...given: [
+      gridX: number,
+      gridY: number,
+      columns: number,
+      step: number,
+      middleX: number,
+      middleY: number,
+      radius: number,
+      strength: number,
+      dx: number,
+      dy: number,
+      width: number,
+    ]
+  ): void;
+  lightDisc(params: number, out: number, width: number): void;
+  spreadRipple(
+    ...given: [
+      middleX: number,
+      middleY: number,
+      radius: number,
+      strength: number,
+      waves: number,
+      moved: number,
+      dx: number,
+      dy: number,
+      width: number,
+    ]
+  ): void;
+  addNoise(
+    ...given: [
+      out: number,
+      left: number,
+      dx: number,
+      top: number,
+      dy: number,
+      z: number,
+      seed: number,
+      gain: number,
+      width: number,
+      stride: number,
+    ]
+  ): void;
+  arrivalOrder(params: number, low: number, high: number, cover: number, out: number, width: number): void;
+  fadingTraces(params: number, progress: number, out: number, width: number): void;
+  burnFront(order: number, cover: number, matte: number, params: number, removal: number, skin: number, width: number): void;
+  showGrained(picture: number, clean: number, mask: number, sigma: number, seed: number, out: number, width: number): void;
+  /** Bands of groups of four particles. */
+  moveFlakes(params: number, id: number, x: number, y: number, vx: number, vy: number, age: number): void;
+  /** Bands of groups of four particles. */
+  shapeFlakes(
+    ...given: [
+      params: number,
+      id: number,
+      x: number,
+      y: number,
+      age: number,
+      life: number,
+      red: number,
+      green: number,
+      blue: number,
+      shapes: number,
+    ]
+  ): void;
+  /** Bands of lanes. */
+  keepLiving(block: number, stride: number, living: number, n: number): void;
+  /** Bands of parts of the picture. */
+  countInTiles(shapes: number, count: number, starts: number, parts: number, width: number, height: number): void;
+  /** Bands of parts of the picture. */
+  sortIntoTiles(shapes: number, count: number, starts: number, entries: number, parts: number, width: number, height: number): void;
+  /** Bands of rows of tiles. */
+  drawShapes(
+    ...given: [shapes: number, ends: number, entries: number, behind: boolean, onto: boolean, out: number, width: number, height: number]
+  ): void;
+  /** Bands of rows of places. */
+  windowProducts(window: number, side: number, pattern: number, rows: number, columns: number, span: number, out: number): void;
+}
+export type BandKernel = keyof BandKernels;
+/** In an order that every thread knows: a command names a kernel by its place. */
+export const bandKernels = [
+  'over',
+  'overInto',
+  'overPart',
+  'plus',
+  'blendLinear',
+  'blendEncoded',
+  'blurRows',
+  'blurColumns',
+  'halve',
+  'double',
+  'meanHalf',
+  'quarter',
+  'fourfold',
+  'coverOutline',
+  'featherOutline',
+  'growOnce',
+  'rootDifference',
+  'differenceAmount',
+  'mixByMask',
+  'addDifference',
+  'overBehind',
+  'screenLight',
+  'layHalfLight',
+  'weighedSum',
+  'brightHalf',
+  'glowingHalf',
+  'clear',
+  'leave',
+  'unite',
+  'product',
+  'largerOf',
+  'clampedLine',
+  'between',
+  'decodeCodes',
+  'decodeReduced',
+  'encodeBytes',
+  'encodeShorts',
+  'storeHalf',
+  'loadHalf',
+  'gradeMatrix',
+  'gradeCurves',
+  'warpByField',
+  'warpByHomography',
+  'averageMoved',
+  'spreadWobble',
+  'lightDisc',
+  'spreadRipple',
+  'addNoise',
+  'arrivalOrder',
+  'fadingTraces',
+  'burnFront',
+  'showGrained',
+  'moveFlakes',
+  'shapeFlakes',
+  'keepLiving',
+  'countInTiles',
+  'sortIntoTiles',
+  'drawShapes',
+  'windowProducts',
+] as const satisfies readonly BandKernel[];
+
+/** Kernels that one thread runs as a whole. */
+export interface WholeKernels {
+  useScratch(at: number): void;
+  copy(from: number, to: number, bytes: number): void;
+  farthestFrom(values: number, count: number, from: number): number;
+  windowTables(...given: [grey: number, side: number, mean: number, fine: number, numbers: number, sums: number, squares: number]): void;
+  findLiving(age: number, life: number, count: number, living: number): number;
+  sumStarts(starts: number, tiles: number): number;
+}
+type Banded = { [K in BandKernel]: (...given: [...Parameters<BandKernels[K]>, from: number, to: number]) => void };
+export type Kernels = Banded & WholeKernels;
