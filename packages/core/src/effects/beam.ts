@@ -1,0 +1,296 @@
+import { clamp, exp, smoothstep } from '../image/exactMath';
+import { hash } from '../image/random';
+import { effect, param, type Draw } from './describe';
+
+/** Straight pieces that a bent or fluttering beam is drawn as. */
+const PIECES = 28;
+interface Way {
+  x: Float64Array;
+  y: Float64Array;
+}
+
+/** A smooth random wave -1..1 along a line that moves on with the frame. */
+function wave(at: number, frame: number, seed: number): number {
+  const one = (x: number, key: number) => {
+    const i = Math.floor(x),
+      f = x - i,
+      s = f * f * (3 - 2 * f),
+      u = (k: number) => hash(k, key, seed) / 2147483648 - 1;
+    return u(i) * (1 - s) + u(i + 1) * s;
+  };
+  return 0.65 * one(at * 5 + frame * 0.37, 1) + 0.35 * one(at * 13 - frame * 0.61, 2);
+}
+
+/** The beam's middle line: a quadratic arc whose middle stands `bend` to the right of the straight way (as seen going along it), shaken across. */
+export function beamWay(
+  from: readonly [number, number],
+  to: readonly [number, number],
+  bend: number,
+  flutter: number,
+  frame: number,
+  seed: number,
+): Way {
+  const dx = to[0] - from[0],
+    dy = to[1] - from[1],
+    long = Math.sqrt(dx * dx + dy * dy),
+    nx = long > 0 ? -dy / long : 0,
+    ny = long > 0 ? dx / long : 0,
+    n = bend === 0 && flutter === 0 ? 1 : PIECES,
+    x = new Float64Array(n + 1),
+    y = new Float64Array(n + 1);
+  for (let i = 0; i <= n; i++) {
+    const s = i / n,
+      off = 4 * bend * s * (1 - s) + (flutter ? flutter * wave(s, frame, seed) * smoothstep(0, 0.08, s) * smoothstep(1, 0.92, s) : 0);
+    x[i] = from[0] + dx * s + nx * off;
+    y[i] = from[1] + dy * s + ny * off;
+  }
+  return { x, y };
+}
+
+/**
+ * How far the beam's head has come and its tail has followed, as shares of the way. With a travel time both go at a steady speed from the row's
+ * first frame: the head arrives after `travel` frames, the tail sets out after `stays`; without one the shares say it.
+ */
+export function beamReach(
+  v: { travel: number; stays: number; head: number; tail: number },
+  frameInRow: number,
+): { head: number; tail: number } {
+  if (v.travel <= 0) return { head: v.head, tail: v.tail };
+  return {
+    head: clamp((frameInRow + 1) / v.travel, 0, 1),
+    tail: v.stays > 0 ? clamp((frameInRow - v.stays) / v.travel, 0, 1) : 0,
+  };
+}
+
+const glowing = (a: number): number => exp(-a * a);
+
+/** A beam of light from one mount to another, or to a place: a core in a halo, that travels, and strikes. */
+export const beam = effect({
+  type: 'beam',
+  version: 1,
+  title: 'Beam',
+  summary: 'Light from one mount to another, or to a place: it travels there, strikes, and its tail follows.',
+  lanes: ['foreground', 'front', 'behind', 'background', 'whole'],
+  light: true,
+  timed: true,
+  origin: 'middle',
+  params: {
+    to: param.choice({ default: 'what it aims at', of: ['what it aims at', 'a place'], title: 'Ends at' }),
+    start: param.point({ default: [0, 0], title: 'Begins', help: 'From the mount that it hangs on.' }),
+    end: param.point({
+      default: [0, 0],
+      title: 'End',
+      help: 'From what it aims at.',
+      when: { param: 'to', is: ['what it aims at'] },
+    }),
+    place: param.point({
+      default: [320, -90],
+      title: 'Place',
+      help: 'Where it ends, from the mount that it hangs on.',
+      when: { param: 'to', is: ['a place'] },
+    }),
+    bend: param.length({
+      default: 0,
+      title: 'Bend',
+      range: [-2000, 2000],
+      help: 'How far the middle stands aside of the straight way.',
+      rare: true,
+    }),
+    core: param.length({ default: 5, title: 'Core', range: [0, 200], step: 0.5, help: 'Its width.', group: 'Light' }),
+    coreColour: param.colour({ default: '#fff1d6', title: 'Core colour', group: 'Light' }),
+    soft: param.share({ default: 55, title: 'Softness', help: 'Of the edge of the core.', group: 'Light', rare: true }),
+    halo: param.length({ default: 64, title: 'Halo', range: [0, 800], help: 'Its width.', group: 'Light' }),
+    haloColour: param.colour({ default: '#ffac4e', title: 'Halo colour', group: 'Light' }),
+    haloStrength: param.share({ default: 55, title: 'Halo strength', range: [0, 400], group: 'Light' }),
+    strength: param.share({ default: 100, title: 'Strength', range: [0, 1000], group: 'Light' }),
+    taper: param.share({
+      default: 25,
+      title: 'Taper',
+      range: [-100, 100],
+      help: 'Thinner towards its end, or below 0 towards its beginning.',
+      group: 'Light',
+    }),
+    travel: param.number({
+      default: 8,
+      title: 'Travels for',
+      unit: 'frames',
+      range: [0, 400],
+      step: 1,
+      help: 'Until its head arrives; 0 leaves it to Head and Tail.',
+      group: 'Travel',
+      curve: false,
+    }),
+    stays: param.number({
+      default: 0,
+      title: 'Tail after',
+      unit: 'frames',
+      range: [0, 2000],
+      step: 1,
+      help: 'When its tail sets out; 0 is never.',
+      group: 'Travel',
+      curve: false,
+    }),
+    head: param.share({
+      default: 100,
+      title: 'Head',
+      help: 'How far it has come, where it has no travel time.',
+      group: 'Travel',
+      rare: true,
+    }),
+    tail: param.share({
+      default: 0,
+      title: 'Tail',
+      help: 'How far its end has followed, where it has no travel time.',
+      group: 'Travel',
+      rare: true,
+    }),
+    impact: param.length({
+      default: 90,
+      title: 'Impact',
+      range: [0, 1200],
+      help: 'Radius of the light where it strikes; 0 is none.',
+      group: 'Impact',
+    }),
+    impactStrength: param.share({ default: 90, title: 'Impact strength', range: [0, 1000], group: 'Impact' }),
+    flutter: param.length({
+      default: 1.5,
+      title: 'Flutter',
+      range: [0, 200],
+      step: 0.5,
+      help: 'How far it shakes aside.',
+      group: 'Unrest',
+      rare: true,
+    }),
+    flicker: param.share({ default: 18, title: 'Flicker', group: 'Unrest', rare: true }),
+    seed: param.seed({ default: 2, title: 'Seed', group: 'Unrest', rare: true }),
+  },
+  inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, aim: { kind: 'aim', optional: true, title: 'Aims at' } },
+  idle: (v) => v.strength <= 0 || (v.travel <= 0 && v.head <= v.tail),
+  reach: () => 'everywhere',
+  render(draw, v, { mount, aim }) {
+    if (!mount || (v.to === 'what it aims at' && !aim)) return {};
+    const { pictures, width, height, scale } = draw,
+      { head, tail } = beamReach(v, draw.frameInRow);
+    if (head <= tail) return {};
+    const begin = [mount.x * scale + v.start[0], mount.y * scale + v.start[1]] as const,
+      [base, off] = v.to === 'a place' ? [mount, v.place] : [aim!, v.end],
+      finish = [base.x * scale + off[0], base.y * scale + off[1]] as const,
+      way = beamWay(begin, finish, v.bend, v.flutter, draw.frame, v.seed),
+      power = v.strength * (1 - 0.5 * v.flicker + 0.5 * v.flicker * wave(0.5, draw.frame * 2.7, v.seed + 9));
+    const light = pictures.takePicture(width, height);
+    pictures.run('clear', height, light.address!, width * 4);
+    drawWay(light.data, way, head, tail, v, power, draw);
+    // Brightest when it strikes, then steady while it lasts.
+    const struck = v.travel > 0 ? draw.frameInRow + 1 - v.travel : head >= 1 ? 12 : -1;
+    if (struck >= 0 && tail < 1 && v.impact > 0)
+      drawImpact(light.data, finish, v.impact, v.impactStrength * power * (0.55 + 0.9 * exp(-struck / 3.5)), v, draw);
+    return { light };
+  },
+  checks: [
+    {
+      id: 'no-mount',
+      find: ({ mount, name }) =>
+        mount ? null : { text: `${name} hangs on nothing, so it begins nowhere.`, fix: 'Choose what it hangs on.' },
+    },
+    {
+      id: 'no-target',
+      find: ({ aim, name, values }) =>
+        aim || values.to !== 'what it aims at'
+          ? null
+          : { text: `${name} aims at nothing, so it is not drawn.`, fix: 'Choose what it aims at, or let it end at a place.' },
+    },
+  ],
+  handles: [
+    { shape: 'point', moves: 'start' },
+    { shape: 'point', moves: 'place' },
+  ],
+});
+
+type Look = {
+  core: number;
+  coreColour: readonly [number, number, number];
+  soft: number;
+  halo: number;
+  haloColour: readonly [number, number, number];
+  haloStrength: number;
+  taper: number;
+};
+
+/** Lays the light of the part between tail and head into `out`; where pieces of the way meet, the stronger one counts. */
+function drawWay(
+  out: Float32Array<ArrayBufferLike>,
+  way: Way,
+  head: number,
+  tail: number,
+  v: Look,
+  power: number,
+  { width, height }: Draw,
+): void {
+  const pieces = way.x.length - 1,
+    far = Math.max(v.halo * 1.1, v.core * (0.5 + v.soft)) + 1;
+  for (let i = 0; i < pieces; i++) {
+    const ax = way.x[i]!,
+      ay = way.y[i]!,
+      dx = way.x[i + 1]! - ax,
+      dy = way.y[i + 1]! - ay,
+      l2 = dx * dx + dy * dy,
+      from = clamp(tail * pieces - i, 0, 1),
+      to = clamp(head * pieces - i, 0, 1);
+    if (to <= from) continue;
+    const x0 = Math.max(0, Math.floor(Math.min(ax, ax + dx) - far)),
+      x1 = Math.min(width, Math.ceil(Math.max(ax, ax + dx) + far)),
+      y0 = Math.max(0, Math.floor(Math.min(ay, ay + dy) - far)),
+      y1 = Math.min(height, Math.ceil(Math.max(ay, ay + dy) + far));
+    for (let y = y0; y < y1; y++) {
+      const py = y + 0.5 - ay;
+      for (let x = x0; x < x1; x++) {
+        const px = x + 0.5 - ax,
+          s = l2 > 0 ? clamp((px * dx + py * dy) / l2, from, to) : from,
+          ex = px - dx * s,
+          ey = py - dy * s,
+          d2 = ex * ex + ey * ey;
+        if (d2 > far * far) continue;
+        const d = Math.sqrt(d2),
+          along = (i + s) / pieces,
+          thick = v.taper >= 0 ? 1 - v.taper * along : 1 + v.taper * (1 - along),
+          half = (v.core * thick) / 2,
+          // A core thinner than a pixel keeps its light by being fainter.
+          wide = Math.max(0.5, half),
+          core = (half / wide) * smoothstep(wide * (1 + v.soft) + 0.5, wide * (1 - v.soft) - 0.5, d) * 1.6,
+          spread = v.halo * 0.5 * (0.35 + 0.65 * thick),
+          veil =
+            spread > 0
+              ? v.haloStrength * (0.75 * glowing(d / spread) + 0.25 * glowing(d / (spread * 0.4))) * smoothstep(far, far * 0.8, d)
+              : 0;
+        const o = (y * width + x) * 4;
+        for (let c = 0; c < 3; c++) {
+          const value = power * (core * v.coreColour[c]! + veil * v.haloColour[c]!);
+          if (value > out[o + c]!) out[o + c] = value;
+        }
+      }
+    }
+  }
+}
+
+/** Light where it strikes: a hot middle and a wide veil, gone at the radius. */
+function drawImpact(
+  out: Float32Array<ArrayBufferLike>,
+  [cx, cy]: readonly [number, number],
+  radius: number,
+  power: number,
+  v: Look,
+  { width, height }: Draw,
+): void {
+  for (let y = Math.max(0, Math.floor(cy - radius)); y < Math.min(height, cy + radius); y++)
+    for (let x = Math.max(0, Math.floor(cx - radius)); x < Math.min(width, cx + radius); x++) {
+      const dx = x + 0.5 - cx,
+        dy = y + 0.5 - cy,
+        d = Math.sqrt(dx * dx + dy * dy) / radius;
+      if (d >= 1) continue;
+      const fade = 1 - smoothstep(0.6, 1, d),
+        hot = 1.5 * glowing(d / 0.1) * fade,
+        veil = (0.55 * glowing(d / 0.3) + 0.22 * glowing(d / 0.55)) * fade,
+        o = (y * width + x) * 4;
+      for (let c = 0; c < 3; c++) out[o + c]! += power * (hot * v.coreColour[c]! + veil * v.haloColour[c]!);
+    }
+}

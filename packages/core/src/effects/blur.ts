@@ -1,0 +1,63 @@
+import { blur as blurPicture } from '../image/blur';
+import { blurDirection, blurSpin, blurZoom } from '../image/blurMoved';
+import { effect, param } from './describe';
+
+/** Softens the picture below: evenly, along a direction, towards a point or around it. */
+export const blur = effect({
+  type: 'blur',
+  version: 1,
+  title: 'Blur',
+  summary: 'Softens the picture below: evenly, along a direction, towards a point or around it.',
+  lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
+  origin: 'middle',
+  params: {
+    kind: param.choice({ default: 'even', of: ['even', 'along', 'zoom', 'spin'], title: 'Kind' }),
+    radius: param.length({
+      default: 8,
+      title: 'Radius',
+      range: [0, 800],
+      step: 0.5,
+      help: 'Twice the deviation.',
+      when: { param: 'kind', is: ['even'] },
+    }),
+    length: param.length({ default: 24, title: 'Length', range: [0, 800], when: { param: 'kind', is: ['along'] } }),
+    direction: param.angle({ default: 0, title: 'Direction', when: { param: 'kind', is: ['along'] } }),
+    zoom: param.share({
+      default: 8,
+      title: 'Zoom',
+      range: [0, 100],
+      step: 0.5,
+      help: 'How much each point is spread towards the middle and away from it.',
+      when: { param: 'kind', is: ['zoom'] },
+    }),
+    turn: param.angle({ default: 6, title: 'Turn', range: [-90, 90], step: 0.5, when: { param: 'kind', is: ['spin'] } }),
+    place: param.point({
+      default: [0, 0],
+      title: 'Middle',
+      help: 'From the mount; from the middle of the picture without one.',
+      when: { param: 'kind', is: ['zoom', 'spin'] },
+    }),
+  },
+  inputs: { below: { kind: 'below', title: 'Picture below' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  idle: (v) =>
+    (v.kind === 'even' && v.radius <= 0) ||
+    (v.kind === 'along' && v.length <= 0) ||
+    (v.kind === 'zoom' && v.zoom <= 0) ||
+    (v.kind === 'spin' && v.turn === 0),
+  reach: (v) => (v.kind === 'even' ? v.radius * 2 : v.kind === 'along' ? v.length : 'everywhere'),
+  render({ pictures, width, height, scale }, v, { below, mount }) {
+    const cx = (mount ? mount.x * scale : width / 2) + v.place[0],
+      cy = (mount ? mount.y * scale : height / 2) + v.place[1];
+    switch (v.kind) {
+      case 'even':
+        return { changed: blurPicture(below, v.radius / 2, pictures) };
+      case 'along':
+        return { changed: blurDirection(below, v.length, v.direction, pictures) };
+      case 'zoom':
+        return { changed: blurZoom(below, v.zoom, cx, cy, pictures) };
+      case 'spin':
+        return { changed: blurSpin(below, v.turn, cx, cy, pictures) };
+    }
+  },
+  handles: [{ shape: 'point', moves: 'place' }],
+});

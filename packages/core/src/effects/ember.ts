@@ -1,0 +1,88 @@
+import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
+import { noise2 } from '../image/noise';
+import { effect, param } from './describe';
+
+/** Tongues of light that wander: two fields of noise that rise through each other, 0..1. */
+function tongues(x: number, y: number, time: number, seed: number): number {
+  const a = noise2(x, y + 1.1 * time, seed + 31),
+    b = noise2(1.7 * x + 7.3 - 0.6 * time, 1.7 * y + 1.9 * time, seed + 32),
+    c = noise2(3.9 * x - 0.8 * time, 3.9 * y + 3.1 * time, seed + 33);
+  return 0.5 * a + 0.32 * b + 0.18 * c;
+}
+
+/** A live coal on a mount: turbulent light in a soft disc, for eyes, hands, a heart. */
+export const ember = effect({
+  type: 'ember',
+  version: 1,
+  title: 'Ember',
+  summary: 'Turbulent light in a soft disc on a mount: glowing eyes, hands, a heart.',
+  lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
+  light: true,
+  origin: 'middle',
+  params: {
+    gate: param.share({ default: 100, title: 'Gate', help: 'How open it is: 0 is out. Close it over a blink.' }),
+    reach: param.length({ default: 34, title: 'Reach', range: [1, 800], help: 'Where its tongues end.' }),
+    strength: param.share({ default: 120, title: 'Strength', range: [0, 1000] }),
+    hot: param.colour({ default: '#ffe7b0', title: 'Hot colour' }),
+    cool: param.colour({ default: '#ff6a1f', title: 'Cool colour' }),
+    ragged: param.share({ default: 70, title: 'Raggedness', range: [0, 200], help: 'How far its tongues reach in and out.' }),
+    detail: param.length({ default: 16, title: 'Detail', range: [2, 400], help: 'Size of its largest tongues.', rare: true }),
+    churn: param.number({ default: 1.4, title: 'Churn', unit: '/s', range: [0, 20], step: 0.1, help: 'How fast they change.' }),
+    streak: param.share({ default: 0, title: 'Streak', range: [0, 2000], help: 'How much longer than broad it is.' }),
+    direction: param.angle({ default: 0, title: 'Direction', help: 'Of the streak.' }),
+    flicker: param.share({ default: 20, title: 'Flicker', rare: true }),
+    place: param.point({ default: [0, 0], title: 'Offset', help: 'From the mount.' }),
+    seed: param.seed({ default: 4, title: 'Seed', rare: true }),
+  },
+  inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  idle: (v) => v.strength <= 0 || v.gate <= 0,
+  reach: (v) => v.reach * (1 + v.streak) * (1 + 0.5 * v.ragged),
+  render(draw, v, { mount }) {
+    if (!mount) return {};
+    const { pictures, width, height, scale } = draw,
+      light = pictures.takePicture(width, height),
+      o = light.data,
+      seconds = draw.frame / draw.framesPerSecond,
+      time = seconds * v.churn,
+      wander = 1 - v.flicker + 2 * v.flicker * noise2(seconds * 9, 0.5, v.seed + 40),
+      power = v.strength * v.gate * wander;
+    pictures.run('clear', height, light.address!, width * 4);
+    if (power <= 0) return { light };
+    const cx = mount.x * scale + v.place[0],
+      cy = mount.y * scale + v.place[1],
+      ux = cos(radians(v.direction)),
+      uy = sin(radians(v.direction)),
+      long = v.reach * (1 + v.streak),
+      far = long * (1 + 0.5 * v.ragged),
+      fine = 1 / Math.max(0.5, v.detail);
+    for (let y = Math.max(0, Math.floor(cy - far)); y < Math.min(height, cy + far); y++)
+      for (let x = Math.max(0, Math.floor(cx - far)); x < Math.min(width, cx + far); x++) {
+        const dx = x + 0.5 - cx,
+          dy = y + 0.5 - cy,
+          along = (dx * ux + dy * uy) / long,
+          across = (dy * ux - dx * uy) / v.reach,
+          r = Math.sqrt(along * along + across * across);
+        if (r >= 1 + 0.5 * v.ragged) continue;
+        // Noise is held to the mount, so that it does not swim through the light when the mount moves.
+        const n = tongues(dx * fine, dy * fine, time, v.seed) - 0.5,
+          body = clamp(1 - r + n * v.ragged, 0, 1),
+          dense = body * body * (3 - 2 * body) * smoothstep(1 + 0.5 * v.ragged, 0.75, r),
+          heat = smoothstep(0.25, 0.85, dense),
+          k = power * dense,
+          i = (y * width + x) * 4;
+        for (let c = 0; c < 3; c++) o[i + c] = k * (v.cool[c]! + (v.hot[c]! - v.cool[c]!) * heat);
+      }
+    return { light };
+  },
+  checks: [
+    {
+      id: 'no-mount',
+      find: ({ mount, name }) =>
+        mount ? null : { text: `${name} hangs on nothing, so it is not drawn.`, fix: 'Choose what it hangs on.' },
+    },
+  ],
+  handles: [
+    { shape: 'point', moves: 'place' },
+    { shape: 'radius', sets: 'reach', about: 'place' },
+  ],
+});

@@ -1,0 +1,83 @@
+import { clamp, cos, radians, sin } from '../image/exactMath';
+import { blur } from '../image/blur';
+import { effect, param } from './describe';
+
+/** One colour, or a run from one to another, through a soft matte: shade, a wash of light, a backdrop. */
+export const fill = effect({
+  type: 'fill',
+  version: 1,
+  title: 'Fill',
+  summary: 'A colour or a gradient through a matte, as soft as wanted.',
+  lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
+  origin: 'middle',
+  params: {
+    with: param.choice({ default: 'colour', of: ['colour', 'gradient across', 'gradient outwards'], title: 'With' }),
+    through: param.choice({ default: 'matte', of: ['matte', 'everything'], title: 'Through' }),
+    colour: param.colour({ default: '#1d2b45', title: 'Colour' }),
+    other: param.colour({
+      default: '#e0894a',
+      title: 'Other colour',
+      when: { param: 'with', is: ['gradient across', 'gradient outwards'] },
+    }),
+    amount: param.share({ default: 60, title: 'Amount' }),
+    clear: param.share({
+      default: 0,
+      title: 'Clears',
+      help: 'How far it has faded at the other end.',
+      when: { param: 'with', is: ['gradient across', 'gradient outwards'] },
+      rare: true,
+    }),
+    soft: param.length({ default: 0, title: 'Softness', range: [0, 400], help: 'Radius by which the matte is softened.' }),
+    place: param.point({ default: [0, 0], title: 'Middle', help: 'From the mount; from the middle of the picture without one.' }),
+    extent: param.length({ default: 400, title: 'Extent', range: [1, 4000], help: 'From one colour to the other.' }),
+    direction: param.angle({ default: 90, title: 'Direction', when: { param: 'with', is: ['gradient across'] } }),
+  },
+  inputs: { matte: { kind: 'matte', optional: true, title: 'Matte' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  idle: (v) => v.amount <= 0,
+  reach: (v) => (v.through === 'matte' ? v.soft : 'everywhere'),
+  render({ pictures, width, height, scale }, v, { matte, mount }) {
+    if (v.through === 'matte' && !matte) return {};
+    const layer = pictures.takePicture(width, height),
+      o = layer.data,
+      within = v.through === 'matte' ? (v.soft > 0 ? blur(matte!, v.soft / 2, pictures) : matte!) : null,
+      cx = (mount ? mount.x * scale : width / 2) + v.place[0],
+      cy = (mount ? mount.y * scale : height / 2) + v.place[1],
+      angle = radians(v.direction),
+      ux = cos(angle) / Math.max(1e-3, v.extent),
+      uy = sin(angle) / Math.max(1e-3, v.extent),
+      plain = v.with === 'colour',
+      across = v.with === 'gradient across';
+    for (let y = 0, p = 0; y < height; y++) {
+      const dy = y + 0.5 - cy;
+      for (let x = 0; x < width; x++, p++) {
+        const dx = x + 0.5 - cx,
+          t = plain
+            ? 0
+            : across
+              ? clamp(dx * ux + dy * uy + 0.5, 0, 1)
+              : clamp(Math.sqrt(dx * dx + dy * dy) / Math.max(1e-3, v.extent), 0, 1),
+          a = (within ? clamp(within.data[p]!, 0, 1) : 1) * v.amount * (1 - t * v.clear),
+          i = p * 4;
+        o[i] = (v.colour[0] + (v.other[0] - v.colour[0]) * t) * a;
+        o[i + 1] = (v.colour[1] + (v.other[1] - v.colour[1]) * t) * a;
+        o[i + 2] = (v.colour[2] + (v.other[2] - v.colour[2]) * t) * a;
+        o[i + 3] = a;
+      }
+    }
+    if (within && within !== matte) pictures.give(within);
+    return { layer };
+  },
+  checks: [
+    {
+      id: 'no-matte',
+      find: ({ matte, name, values }) =>
+        matte || values.through !== 'matte'
+          ? null
+          : { text: `${name} goes through a matte, and there is none.`, fix: 'Choose a matte, or let it go through everything.' },
+    },
+  ],
+  handles: [
+    { shape: 'point', moves: 'place' },
+    { shape: 'radius', sets: 'extent', about: 'place' },
+  ],
+});

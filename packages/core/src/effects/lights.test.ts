@@ -1,0 +1,220 @@
+import { Arena, type Picture } from '../image';
+import type { Pose } from '../mounts/mount';
+import { beam, beamReach, beamWay } from './beam';
+import { flash, flashAt } from './flash';
+import { ember } from './ember';
+import { fill } from './fill';
+import { blur } from './blur';
+import { defaultsOf, valuesAt, type Draw, type Effect, type StoredValue } from './index';
+
+const arena = new Arena(64 * 2 ** 20);
+afterEach(() => arena.reset());
+const WIDTH = 160,
+  HEIGHT = 90;
+const draw = (more: Partial<Draw> = {}): Draw => ({
+  pictures: arena,
+  frame: 1010,
+  width: WIDTH,
+  height: HEIGHT,
+  scale: 1,
+  framesPerSecond: 24,
+  frameInRow: 40,
+  rowLength: 48,
+  subjectPixels: 60,
+  subjectMetres: 1.7,
+  traces: false,
+  ...more,
+});
+const pose = (x: number, y: number): Pose => ({ x, y, rotation: 0, scale: 1, certain: true });
+const valuesOf = (e: Effect, stored: Record<string, StoredValue>, scale = 1) =>
+  valuesAt(e.params, { ...defaultsOf(e.params), ...stored }, {}, 0, scale) as never;
+const beamed = (
+  stored: Record<string, StoredValue>,
+  more: Partial<Draw> = {},
+  aim: Pose | null = pose(140, 45),
+  mount: Pose | null = pose(20, 45),
+) =>
+  beam.render(
+    draw(more),
+    valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, taper: 0, ...stored }, more.scale),
+    { mount, aim } as never,
+    undefined as never,
+  ).light;
+const at = (p: Picture, x: number, y: number) => p.data[(y * p.width + x) * 4]!;
+
+describe('beam', () => {
+  test('its core lies on the way from mount to mount, as wide as it says, and nothing lies beyond its halo', () => {
+    const light = beamed({ core: 8, soft: 0, halo: 30, haloStrength: 50 })!;
+    expect(light).toBeDefined();
+    for (const x of [25, 80, 135]) {
+      expect(at(light, x, 45)).toBeGreaterThan(1);
+      // Half of the core's width is 4 px; the halo alone is much fainter.
+      expect(at(light, x, 45 + 3)).toBeGreaterThan(1);
+      expect(at(light, x, 45 + 6)).toBeLessThan(0.6);
+      expect(at(light, x, 45 + 36)).toBe(0);
+      // The way is level: both sides are alike (pixel centres lie half a pixel beside it).
+      expect(at(light, x, 45 + 8)).toBeCloseTo(at(light, x, 44 - 8), 5);
+    }
+    expect(at(light, 5, 5)).toBe(0);
+  });
+
+  test('head and tail travel at a steady speed from the first frame of its row, and the tail leaves the same way', () => {
+    const v = { travel: 8, stays: 20, head: 0, tail: 0 };
+    expect(beamReach(v, 0).head).toBeCloseTo(1 / 8);
+    expect(beamReach(v, 3)).toEqual({ head: 0.5, tail: 0 });
+    expect(beamReach(v, 7)).toEqual({ head: 1, tail: 0 });
+    expect(beamReach(v, 24).tail).toBeCloseTo(0.5);
+    expect(beamReach(v, 28)).toEqual({ head: 1, tail: 1 });
+    expect(beamReach({ travel: 0, stays: 9, head: 0.7, tail: 0.2 }, 3)).toEqual({ head: 0.7, tail: 0.2 });
+    const half = beamed({ core: 6, halo: 10, travel: 8 }, { frameInRow: 3 })!;
+    expect(at(half, 60, 45)).toBeGreaterThan(1);
+    expect(at(half, 110, 45)).toBe(0);
+    const leaving = beamed({ core: 6, halo: 10, travel: 8, stays: 20 }, { frameInRow: 24 })!;
+    expect(at(leaving, 50, 45)).toBe(0);
+    expect(at(leaving, 110, 45)).toBeGreaterThan(1);
+    expect(beamed({ travel: 8, stays: 20 }, { frameInRow: 40 })).toBeUndefined();
+  });
+
+  test('a bent way goes through its middle point, ends stay where they are, and flutter moves neither end', () => {
+    const { x, y } = beamWay([0, 0], [100, 0], 20, 0, 5, 1),
+      n = x.length - 1;
+    expect([x[0], y[0], x[n], y[n]]).toEqual([0, 0, 100, 0]);
+    expect(x[n / 2]).toBeCloseTo(50);
+    expect(y[n / 2]).toBeCloseTo(20);
+    const shaken = beamWay([0, 0], [100, 0], 0, 6, 5, 1),
+      next = beamWay([0, 0], [100, 0], 0, 6, 6, 1);
+    expect([shaken.y[0], shaken.y[n]]).toEqual([0, 0]);
+    expect(Math.max(...shaken.y.map(Math.abs))).toBeGreaterThan(0.5);
+    expect(Math.max(...shaken.y.map(Math.abs))).toBeLessThanOrEqual(6);
+    expect([...next.y]).not.toEqual([...shaken.y]);
+  });
+
+  test('it strikes only when its head arrives, brightest at once', () => {
+    const impact = (frameInRow: number) => {
+      const light = beamed({ core: 2, halo: 0, impact: 30, travel: 8 }, { frameInRow });
+      return light ? at(light, 140, 45 + 9) : 0;
+    };
+    expect(impact(5)).toBe(0);
+    expect(impact(7)).toBeGreaterThan(0.2);
+    expect(impact(20)).toBeLessThan(impact(7));
+    expect(impact(20)).toBeGreaterThan(0.05);
+  });
+
+  test('half the size carries the same light, and without a target nothing is drawn', () => {
+    const mean = (p: Picture) => p.data.reduce((n, v) => n + v, 0) / p.data.length,
+      whole = mean(beamed({ core: 3, halo: 24 })!),
+      half = mean(beamed({ core: 3, halo: 24 }, { width: 80, height: 45, scale: 0.5 })!);
+    expect(half / whole).toBeGreaterThan(0.93);
+    expect(half / whole).toBeLessThan(1.07);
+    expect(beamed({}, {}, null)).toBeUndefined();
+    expect(beamed({}, {}, pose(1, 1), null)).toBeUndefined();
+    expect(beamed({ to: 'a place', place: [60, 0] }, {}, null)).toBeDefined();
+    const facts = { name: 'Beam', clean: false, matte: false, mount: true, aim: false, values: { to: 'what it aims at' } as never };
+    expect(beam.checks!.find((c) => c.id === 'no-target')!.find(facts)?.text).toMatch(/aims at nothing/);
+    expect(beam.checks!.find((c) => c.id === 'no-target')!.find({ ...facts, aim: true })).toBeNull();
+  });
+});
+
+describe('flash', () => {
+  test('rises, stands at its height, and falls to 1/e in the time that it says', () => {
+    expect(flashAt(-1, 2, 4)).toBe(0);
+    expect(flashAt(0, 0, 4)).toBe(1);
+    expect(flashAt(4, 0, 4)).toBeCloseTo(Math.exp(-1), 6);
+    expect(flashAt(1, 4, 4)).toBeLessThan(1);
+    expect(flashAt(4, 4, 4)).toBe(1);
+    expect(flashAt(1, 0, 0)).toBe(0);
+  });
+  test('lights the whole picture alike, or what lies about its mount', () => {
+    const give = (stored: Record<string, StoredValue>, frameInRow: number) =>
+      flash.render(
+        draw({ frameInRow }),
+        valuesOf(flash as unknown as Effect, { colour: '#ffffff', strength: 50, ...stored }),
+        { mount: pose(40, 30) } as never,
+        undefined as never,
+      ).light;
+    const light = give({}, 0)!;
+    expect([...new Set(light.data.filter((_, i) => (i & 3) < 3))]).toEqual([0.5]);
+    expect(give({}, 200)).toBeUndefined();
+    const round = give({ over: 'about the mount', reach: 30 }, 0)!;
+    expect(at(round, 40, 30)).toBeGreaterThan(0.3);
+    expect(at(round, 150, 80)).toBe(0);
+  });
+});
+
+describe('fill', () => {
+  test('is the colour in linear light times matte and amount, and runs to the other colour over its extent', () => {
+    const matte = arena.takePlane(WIDTH, HEIGHT);
+    matte.data.forEach((_, p) => (matte.data[p] = p % WIDTH < 80 ? 0.5 : 0));
+    const give = (stored: Record<string, StoredValue>) =>
+      fill.render(
+        draw(),
+        valuesOf(fill as unknown as Effect, { colour: '#ffffff', other: '#000000', ...stored }),
+        { matte, mount: null } as never,
+        undefined as never,
+      ).layer!;
+    const plain = give({ amount: 60 });
+    expect(at(plain, 10, 10)).toBeCloseTo(0.3, 6);
+    expect(plain.data[(10 * WIDTH + 10) * 4 + 3]).toBeCloseTo(0.3, 6);
+    expect(at(plain, 100, 10)).toBe(0);
+    const across = give({ amount: 100, through: 'everything', with: 'gradient across', direction: 0, extent: 80 });
+    expect(at(across, 10, 10)).toBe(1);
+    expect(at(across, 79, 10)).toBeCloseTo(0.5, 1);
+    expect(at(across, 150, 10)).toBe(0);
+    const outwards = give({ amount: 100, through: 'everything', with: 'gradient outwards', extent: 40, clear: 100 });
+    expect(at(outwards, 79, 44)).toBeGreaterThan(0.95);
+    expect(outwards.data[(44 * WIDTH + 150) * 4 + 3]).toBe(0);
+  });
+});
+
+describe('blur', () => {
+  test('keeps the light, and spreads it as its kind says', () => {
+    const dot = () => {
+        const p = arena.takePicture(WIDTH, HEIGHT);
+        p.data.fill(0);
+        for (let c = 0; c < 4; c++) p.data[(45 * WIDTH + 80) * 4 + c] = 100;
+        return p;
+      },
+      give = (stored: Record<string, StoredValue>) =>
+        blur.render(draw(), valuesOf(blur as unknown as Effect, stored), { below: dot(), mount: null } as never, undefined as never)
+          .changed!,
+      sum = (p: Picture) => p.data.reduce((n, v) => n + v, 0) / 400;
+    for (const kind of ['even', 'along']) expect(sum(give({ kind }))).toBeCloseTo(1, 2);
+    const along = give({ kind: 'along', length: 20, direction: 0 });
+    expect(at(along, 86, 45)).toBeGreaterThan(1);
+    expect(at(along, 80, 51)).toBeLessThan(0.05);
+    const even = give({ kind: 'even', radius: 8 });
+    expect(at(even, 86, 45)).toBeCloseTo(at(even, 80, 51), 3);
+  });
+});
+
+describe('ember', () => {
+  const give = (stored: Record<string, StoredValue>, more: Partial<Draw> = {}) =>
+    ember.render(
+      draw(more),
+      valuesOf(ember as unknown as Effect, { flicker: 0, ...stored }, more.scale),
+      { mount: pose(80, 45) } as never,
+      undefined as never,
+    ).light!;
+  test('is hottest in its middle, ends within its reach, and is out where its gate is shut', () => {
+    const light = give({ reach: 20, ragged: 60 });
+    expect(at(light, 80, 45)).toBeGreaterThan(0.5);
+    for (let p = 0; p < WIDTH * HEIGHT; p++) {
+      const d = Math.hypot((p % WIDTH) + 0.5 - 80, Math.floor(p / WIDTH) + 0.5 - 45);
+      if (d > 20 * 1.3) expect(light.data[p * 4]).toBe(0);
+    }
+    expect(give({ gate: 0 }).data.every((v) => v === 0)).toBe(true);
+    const half = give({ gate: 50, reach: 20, ragged: 60 });
+    expect(at(half, 80, 45)).toBeCloseTo(at(light, 80, 45) / 2, 5);
+    expect(ember.idle!(valuesOf(ember as unknown as Effect, { gate: 0 }), 0, undefined as never)).toBe(true);
+  });
+  test('churns from frame to frame, two seeds differ, and a streak lies along its direction', () => {
+    const first = give({ reach: 20 }),
+      same = (a: Picture, b: Picture) => a.data.every((v, i) => v === b.data[i]);
+    expect(same(give({ reach: 20 }), first)).toBe(true);
+    expect(same(give({ reach: 20 }, { frame: 1011 }), first)).toBe(false);
+    expect(same(give({ reach: 20, seed: 5 }), first)).toBe(false);
+    const long = give({ reach: 8, streak: 300, ragged: 0 });
+    expect(at(long, 100, 45)).toBeGreaterThan(0.05);
+    expect(at(long, 80, 65)).toBe(0);
+  });
+});
