@@ -1,5 +1,5 @@
 import { Arena, blur, encodeValue, exactMath, normal, type Picture } from '@wraithos/core/image';
-import { HEIGHT, WIDTH } from './harbour';
+import { HEIGHT, WIDTH } from './film';
 
 const { smoothstep, hypot } = exactMath;
 

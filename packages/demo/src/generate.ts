@@ -1,37 +1,54 @@
 /**
- * Draws the demo's media again: `npm run demo:generate [-- --only A-B] [-- --out DIR]`. Frames are drawn by worker threads; the
- * same content comes out each time, because every pixel is a function of its place, its frame and fixed seeds.
+ * Draws the demo's media again: `npm run demo:generate [-- CODE …] [-- --frames A-B --out DIR]`. Frames are drawn by worker threads; the same
+ * content comes out each time, because every pixel is a function of its place, its frame and fixed seeds. With --frames only those are drawn,
+ * as PNG files, to look at.
  */
-import { spawn } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { availableParallelism } from 'node:os';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import sharp from 'sharp';
 import { Arena } from '@wraithos/core/image';
 import { develop } from './camera';
-import { Harbour, HEIGHT, WIDTH } from './harbour';
-import { FEET, FRAMES, HEIGHT_METRES, HEIGHT_PIXELS, poseAt } from './pose';
-import { buildSet, cleanPlate, performance as perform, type StillSet } from './warden010';
+import { encode } from './encode';
+import { HEIGHT, WIDTH, type StillSet } from './film';
+import type { Filmed } from './filmed';
+import { drawings, type Drawing } from './drawings';
+import { tw010 } from './tw010';
+import { tw020 } from './tw020';
+import { tw040 } from './tw040';
 
-type Task = { kind: 'set'; rows: [number, number] } | { kind: 'frame'; frame: number; set: StillSet };
-const shared = (from: Float32Array): Float32Array => {
-  const to = new Float32Array(new SharedArrayBuffer(from.byteLength));
-  to.set(from);
-  return to;
+const filmed: Filmed[] = [tw010, tw020, tw040];
+const shotOf = (code: string): Filmed => filmed.find((s) => s.code === code)!;
+
+type Task =
+  | { kind: 'set'; code: string; rows: [number, number] }
+  | { kind: 'frame'; code: string; frame: number; set: StillSet }
+  | { kind: 'drawing'; name: string; frame: number };
+interface Frame {
+  rgb: Uint8Array;
+  matte: Uint8Array;
+  parts: Uint8Array;
+}
+const codes = (cover: Float32Array) => Uint8Array.from(cover, (v) => Math.round(Math.min(1, v) * 255));
+
+const asRgb = (grey: Uint8Array): Uint8Array => {
+  const out = new Uint8Array(grey.length * 3);
+  for (let p = 0; p < grey.length; p++) out.fill(grey[p]!, p * 3, p * 3 + 3);
+  return out;
 };
 
 function work(): void {
   const arena = new Arena(24 * WIDTH * HEIGHT * 16);
-  let harbour: Harbour | undefined;
   parentPort!.on('message', (task: Task) => {
-    if (task.kind === 'set') parentPort!.postMessage(buildSet((harbour ??= new Harbour()), task.rows));
+    if (task.kind === 'set') parentPort!.postMessage(shotOf(task.code).set(task.rows));
+    else if (task.kind === 'drawing') parentPort!.postMessage(drawings.find((d) => d.name === task.name)!.draw(task.frame));
     else {
-      const take = perform(task.set, task.frame, arena),
+      const take = shotOf(task.code).frame(task.set, task.frame, arena),
         rgb = develop(take.picture, task.frame, 1);
       arena.give(take.picture);
-      parentPort!.postMessage({ rgb, matte: Uint8Array.from(take.matte, (v) => Math.round(v * 255)) });
+      parentPort!.postMessage({ rgb, matte: codes(take.matte), parts: codes(take.parts) } satisfies Frame);
     }
   });
 }
@@ -61,127 +78,104 @@ async function inThreads<T>(tasks: Task[], done?: (index: number, answer: T) => 
   return answers;
 }
 
-async function main(): Promise<void> {
-  const option = (name: string) => {
-    const i = process.argv.indexOf(name);
-    return i > 0 ? process.argv[i + 1] : undefined;
-  };
-  const out = option('--out') ?? join(process.cwd(), 'packages', 'demo', 'media', 'TW_010');
-  const only = option('--only')?.split('-').map(Number);
-  const frames = only
-    ? Array.from({ length: (only[1] ?? only[0]!) - only[0]! + 1 }, (_, i) => only[0]! + i)
-    : Array.from({ length: FRAMES }, (_, i) => i);
-  mkdirSync(out, { recursive: true });
-  const bands = 24,
-    rows = HEIGHT / bands;
-  console.error('drawing the empty set');
-  const parts = await inThreads<StillSet>(Array.from({ length: bands }, (_, i) => ({ kind: 'set', rows: [i * rows, (i + 1) * rows] })));
-  const joinParts = (key: keyof StillSet) => {
-    const all = parts.map((part) => part[key]),
-      whole = new Float32Array(all.reduce((n, a) => n + a.length, 0));
+const BANDS = 24;
+const raw = { width: WIDTH, height: HEIGHT, channels: 3 as const };
+
+async function buildSet({ code, rows: [first, end] }: Filmed): Promise<StillSet> {
+  const step = (end - first) / BANDS,
+    parts = await inThreads<StillSet>(
+      Array.from({ length: BANDS }, (_, i) => ({
+        kind: 'set',
+        code,
+        rows: [first + Math.round(i * step), first + Math.round((i + 1) * step)],
+      })),
+    );
+  const joined = {} as Record<keyof StillSet, Float32Array>;
+  for (const key of Object.keys(parts[0]!) as (keyof StillSet)[]) {
+    const whole = new Float32Array(new SharedArrayBuffer(parts.reduce((n, p) => n + p[key].byteLength, 0)));
     let at = 0;
-    for (const a of all) {
-      whole.set(a, at);
-      at += a.length;
+    for (const part of parts) {
+      whole.set(part[key], at);
+      at += part[key].length;
     }
-    return shared(whole);
-  };
-  const set: StillSet = { light: joinParts('light'), deck: joinParts('deck'), front: joinParts('front') };
-
-  const arena = new Arena(12 * WIDTH * HEIGHT * 16);
-  // A clean plate is the mean of many takes of nothing: next to no grain is left in it.
-  const clean = develop(cleanPlate(set, arena).picture, 5000, 0.25);
-  const raw = { width: WIDTH, height: HEIGHT, channels: 3 as const };
-  await sharp(clean, { raw }).png({ compressionLevel: 9, effort: 10 }).toFile(join(out, 'clean.png'));
-  const occluder = new Uint8Array(WIDTH * HEIGHT);
-  for (let p = 0; p < occluder.length; p++) occluder[p] = Math.round(Math.min(1, set.front[p * 4 + 3]!) * 255);
-  await sharp(occluder, { raw: { ...raw, channels: 1 } })
-    .png({ compressionLevel: 9 })
-    .toFile(join(out, 'occluder.png'));
-
-  const pictures = frames.map((frame): Task => ({ kind: 'frame', frame, set }));
-  const takes: { rgb: Uint8Array; matte: Uint8Array }[] = [];
-  let count = 0;
-  await inThreads<{ rgb: Uint8Array; matte: Uint8Array }>(pictures, async (index, take) => {
-    takes[index] = take;
-    console.error(`frame ${++count} of ${frames.length}`);
-    if (only)
-      await sharp(take.rgb, { raw })
-        .png()
-        .toFile(join(out, `frame${frames[index]}.png`));
-  });
-  if (only) return;
-  await encode(
-    ['-pix_fmt', 'rgb24', '-c:v', 'libx264', '-crf', '15', '-preset', 'veryslow', '-pix_fmt', 'yuv420p'],
-    takes.map((t) => t.rgb),
-    'rgb24',
-    join(out, 'performance.mp4'),
-  );
-  await encode(
-    ['-c:v', 'libx264', '-qp', '0', '-preset', 'veryslow', '-pix_fmt', 'gray'],
-    takes.map((t) => t.matte),
-    'gray',
-    join(out, 'truth-matte.mp4'),
-  );
-  const round = (p: { x: number; y: number }) => [Math.round(p.x * 1000) / 1000, Math.round(p.y * 1000) / 1000];
-  const truth = {
-    about: 'TW_010: where things truly are, in pixels of the picture (x right, y down, pixel centres at +0.5), for frames 0 to 95.',
-    subject: { feet: round(FEET), heightMetres: HEIGHT_METRES, heightPixels: HEIGHT_PIXELS },
-    pin: frames.map((f) => round(poseAt(f).pin)),
-    lantern: frames.map((f) => round(poseAt(f).lantern)),
-    hand: frames.map((f) => round(poseAt(f).hand)),
-  };
-  writeFileSync(join(out, 'truth.json'), JSON.stringify(truth));
+    joined[key] = whole;
+  }
+  return joined;
 }
 
-/** Pipes raw frames through ffmpeg, bit-exact, with the matrix and range written into the file. */
-async function encode(codec: string[], frames: Uint8Array[], pixels: string, path: string): Promise<void> {
-  const colour =
-    pixels === 'rgb24'
-      ? [
-          '-vf',
-          'scale=out_color_matrix=bt709:out_range=tv:flags=bitexact+accurate_rnd+full_chroma_int',
-          '-colorspace',
-          'bt709',
-          '-color_primaries',
-          'bt709',
-          '-color_trc',
-          'iec61966-2-1',
-          '-color_range',
-          'tv',
-        ]
-      : [];
-  const args = [
-    '-v',
-    'error',
-    '-y',
-    '-f',
-    'rawvideo',
-    '-pix_fmt',
-    pixels,
-    '-s',
-    `${WIDTH}x${HEIGHT}`,
-    '-r',
-    '24',
-    '-i',
-    '-',
-    ...colour,
-    ...codec.slice(codec[0] === '-pix_fmt' ? 2 : 0),
-    '-fflags',
-    '+bitexact',
-    '-flags:v',
-    '+bitexact',
-    '-threads',
-    '1',
-    path,
-  ];
-  const child = spawn('ffmpeg', args, { stdio: ['pipe', 'inherit', 'inherit'] });
-  const ended = new Promise<void>((resolve, reject) =>
-    child.on('close', (code) => (code ? reject(new Error(`ffmpeg ended with ${code}`)) : resolve())),
+async function film(shot: Filmed, out: string, frames: number[] | null): Promise<void> {
+  mkdirSync(out, { recursive: true });
+  console.error(`${shot.code}: the empty set`);
+  const set = await buildSet(shot),
+    list = frames ?? Array.from({ length: shot.frames }, (_, i) => i);
+  let count = 0;
+  const takes = await inThreads<Frame>(
+    list.map((frame): Task => ({ kind: 'frame', code: shot.code, frame, set })),
+    async (index, take) => {
+      if (++count % 12 === 0 || frames) console.error(`${shot.code}: ${count} of ${list.length}`);
+      if (frames)
+        await sharp(take.rgb, { raw })
+          .png()
+          .toFile(join(out, `${shot.code}-${frames[index]}.png`));
+    },
   );
-  for (const frame of frames) if (!child.stdin.write(frame)) await new Promise((resolve) => child.stdin.once('drain', resolve));
-  child.stdin.end();
-  await ended;
+  if (frames) return;
+  const arena = new Arena(24 * WIDTH * HEIGHT * 16);
+  for (const { name, picture, cover } of shot.stills(set, arena)) {
+    // A still plate is the mean of many takes: next to no grain is left in it.
+    const image = picture ? sharp(develop(picture, 5000, 0.25), { raw }) : sharp(codes(cover!), { raw: { ...raw, channels: 1 } });
+    await image.png({ compressionLevel: 9, effort: 10 }).toFile(join(out, `${name}.png`));
+  }
+  const of = (key: keyof Frame) => takes.map((t) => t[key]);
+  await encode('film', of('rgb'), WIDTH, HEIGHT, join(out, 'performance.mp4'));
+  await encode('truth', of('matte').map(asRgb), WIDTH, HEIGHT, join(out, 'truth-matte.mp4'));
+  await encode('truth', of('parts'), WIDTH, HEIGHT, join(out, 'truth-parts.mp4'));
+  if (shot.reference) {
+    const clip = shot.reference(of('matte'));
+    await encode('film', clip.frames, clip.width, clip.height, join(out, 'reference.mp4'));
+  }
+  writeFileSync(join(out, 'truth.json'), JSON.stringify(shot.truth()));
+}
+
+/** Numbered pictures with alpha, each as small as PNG makes it. */
+async function draw(drawing: Drawing, out: string, frames: number[] | null): Promise<void> {
+  const folder = frames ? out : join(out, drawing.name),
+    list = frames ?? Array.from({ length: drawing.frames }, (_, i) => i);
+  mkdirSync(folder, { recursive: true });
+  const seen = new Map<number, Buffer>();
+  await inThreads<Uint8Array>(
+    list.map((frame): Task => ({ kind: 'drawing', name: drawing.name, frame })),
+    async (index, rgba) => {
+      const image = sharp(rgba, { raw: { width: drawing.width, height: drawing.height, channels: 4 } });
+      if (drawing.kind === 'grey') image.toColourspace('b-w');
+      const png = await image.png({ compressionLevel: 9, effort: 10, palette: drawing.kind === 'flat' }).toBuffer();
+      seen.set(index, png);
+    },
+  );
+  for (const [index, png] of seen) {
+    const name = drawing.frames > 1 ? `${String(drawing.first + list[index]!).padStart(4, '0')}.png` : 'still.png';
+    writeFileSync(join(folder, frames ? `${drawing.name.replace('/', '-')}-${name}` : name), png);
+  }
+  if (drawing.truth && !frames) writeFileSync(join(folder, '..', 'truth.json'), JSON.stringify(drawing.truth()));
+}
+
+async function main(): Promise<void> {
+  const given = process.argv.slice(2),
+    option = (name: string) => (given.includes(name) ? given[given.indexOf(name) + 1] : undefined),
+    span = option('--frames'),
+    frames = span
+      ? span.split(',').flatMap((part) => {
+          const [from, to] = part.split('-').map(Number) as [number, number?];
+          return Array.from({ length: (to ?? from) - from + 1 }, (_, i) => from + i);
+        })
+      : null;
+  const out = option('--out') ?? join(process.cwd(), 'packages', 'demo', 'media'),
+    wanted = given.filter((word, i) => !word.startsWith('--') && !given[i - 1]?.startsWith('--'));
+  const asked = (name: string) => wanted.length === 0 || wanted.some((w) => name === w || name.startsWith(`${w}/`));
+  const begun = Date.now();
+  for (const shot of filmed.filter((s) => asked(s.code))) await film(shot, frames ? out : join(out, shot.code), frames);
+  for (const drawing of drawings.filter((d) => asked(d.name))) await draw(drawing, out, frames);
+  console.error(`done in ${Math.round((Date.now() - begun) / 1000)} s`);
 }
 
 if (isMainThread) await main();

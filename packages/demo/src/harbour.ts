@@ -1,17 +1,17 @@
 import { exactMath, fractal2, noise2, uniform } from '@wraithos/core/image';
-import type { Rgb } from './field';
+export type Rgb = [number, number, number];
 
-const { exp, hypot, smoothstep, clamp, mix } = exactMath;
-export const WIDTH = 1280,
-  HEIGHT = 720,
-  HORIZON = 392,
+import { HEIGHT, WIDTH } from './film';
+
+const { exp, hypot, smoothstep, clamp, mix, sin } = exactMath;
+export const HORIZON = 392,
   VANISH_X = 660;
 
 const lerp = (a: Rgb, b: Rgb, t: number): Rgb => [mix(a[0], b[0], t), mix(a[1], b[1], t), mix(a[2], b[2], t)];
 const addTo = (a: Rgb, b: Rgb, k: number): Rgb => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
 const gauss = (d: number, w: number) => exp(-(d / w) * (d / w));
 
-interface Light {
+export interface Light {
   x: number;
   y: number;
   power: number;
@@ -28,7 +28,7 @@ const shoreLights: Light[] = [
 ];
 
 /** Dusk sky with layered cloud, moon and stars, linear light. */
-function sky(x: number, y: number): Rgb {
+export function sky(x: number, y: number, stars = true): Rgb {
   const t = clamp(y / HORIZON, 0, 1);
   let colour = lerp([0.018, 0.032, 0.075], [0.1, 0.13, 0.2], smoothstep(0, 0.75, t));
   colour = lerp(colour, [0.52, 0.3, 0.18], smoothstep(0.62, 1, t) * 0.75 * gauss(x - 760, 640));
@@ -47,7 +47,7 @@ function sky(x: number, y: number): Rgb {
   colour = addTo(colour, [0.8, 0.85, 1], exp(-m / 38) * 0.1 + exp(-m / 160) * 0.045);
   const sx = Math.floor(x / 24),
     sy = Math.floor(y / 24);
-  if (uniform(sx, sy, 77) > 0.955) {
+  if (stars && uniform(sx, sy, 77) > 0.955) {
     const d = hypot(x - (sx + 0.2 + 0.6 * uniform(sx, sy, 78)) * 24, y - (sy + 0.2 + 0.6 * uniform(sx, sy, 79)) * 24);
     colour = addTo(
       colour,
@@ -58,26 +58,47 @@ function sky(x: number, y: number): Rgb {
   return colour;
 }
 
-function shore(x: number, y: number): Rgb {
-  let colour = sky(x, y);
-  const top = HORIZON - 10 - 26 * fractal2(x / 120, 0.3, 5, 21) * smoothstep(0, 320, x) * smoothstep(700, 120, Math.abs(x - 330));
-  colour = lerp(colour, [0.032, 0.036, 0.05], smoothstep(top - 1, top + 1.2, y));
-  for (const light of shoreLights) {
-    const d = hypot(x - light.x, y - light.y);
-    if (d < 90) colour = addTo(colour, light.colour, light.power * (gauss(d, 1.5) * 2.2 + 0.05 * exp(-d / 14)));
-  }
-  return colour;
+/** Which part of the harbour a camera sees: where its horizon is, how far its view is moved along the shore (pixels), and what shines there. */
+export interface Outlook {
+  horizon: number;
+  shift: number;
+  lights: readonly Light[];
+  /** Height of long swell, 0 in the harbour's shelter. */
+  swell: number;
+  /** Whether the moon's path lies on the water. */
+  moon: boolean;
 }
+export const JETTY: Outlook = { horizon: HORIZON, shift: 0, lights: shoreLights, swell: 0, moon: true };
 
-/** The shore sampled once for each pixel above the horizon, so that water and wet wood can mirror it. */
+/** Sky, shore and water of an outlook. The shore is sampled once for each pixel above the horizon, so that water and wet wood can mirror it. */
 export class Harbour {
-  private readonly mirror = new Float32Array(WIDTH * (HORIZON + 1) * 3);
-  constructor() {
-    for (let y = 0; y <= HORIZON; y++) for (let x = 0; x < WIDTH; x++) this.mirror.set(shore(x + 0.5, y + 0.5), (y * WIDTH + x) * 3);
+  private readonly mirror: Float32Array;
+  private readonly glitter: Light[];
+  constructor(readonly outlook: Outlook = JETTY) {
+    const { horizon, lights, moon } = outlook;
+    this.mirror = new Float32Array(WIDTH * (horizon + 1) * 3);
+    this.glitter = moon ? [...lights, { x: 1010, y: 300, power: 1.6, colour: [0.75, 0.75, 0.7] as Rgb }] : [...lights];
+    for (let y = 0; y <= horizon; y++)
+      for (let x = 0; x < WIDTH; x++) this.mirror.set(this.shore(x + 0.5, y + 0.5, false), (y * WIDTH + x) * 3);
+  }
+
+  /** Sky with the far shore and its lights. Water is never still enough to mirror stars. */
+  shore(x: number, y: number, stars = true): Rgb {
+    const { horizon, shift, lights } = this.outlook,
+      far = x - shift,
+      level = horizon === HORIZON ? y : (y / horizon) * HORIZON;
+    let colour = sky(far, level, stars);
+    const top = horizon - 10 - 26 * fractal2(far / 120, 0.3, 5, 21) * smoothstep(0, 320, far) * smoothstep(700, 120, Math.abs(far - 330));
+    colour = lerp(colour, [0.032, 0.036, 0.05], smoothstep(top - 1, top + 1.2, y));
+    for (const light of lights) {
+      const d = hypot(x - light.x, y - light.y);
+      if (d < 90) colour = addTo(colour, light.colour, light.power * (gauss(d, 1.5) * 2.2 + 0.05 * exp(-d / 14)));
+    }
+    return colour;
   }
   private reflect(x: number, y: number): Rgb {
     const fx = clamp(x - 0.5, 0, WIDTH - 1.001),
-      fy = clamp(y - 0.5, 0, HORIZON - 0.001),
+      fy = clamp(y - 0.5, 0, this.outlook.horizon - 0.001),
       xi = Math.floor(fx),
       yi = Math.floor(fy),
       m = this.mirror;
@@ -89,21 +110,37 @@ export class Harbour {
     return [one(0), one(1), one(2)];
   }
 
-  private sea(x: number, y: number): Rgb {
-    const d = Math.max(y - HORIZON, 0.5),
-      z = 1 / (d / (HEIGHT - HORIZON) + 0.012),
+  /** The water at a time in frames: two sets of waves that run across each other. */
+  sea(x: number, y: number, time = 0): Rgb {
+    const { horizon, swell } = this.outlook,
+      d = Math.max(y - horizon, 0.5),
+      z = 1 / (d / (HEIGHT - horizon) + 0.012),
       u = (x - 640) * z * 0.012,
       v = z * 5;
     // Waves smaller than a pixel would only shimmer: they fade towards the horizon.
     const fine = smoothstep(6, 60, d);
-    const slope = fractal2(u * 1.1 + 2, v * 1.9, d < 20 ? 3 : 5, 31) + 0.5 * mix(0.5, fractal2(u * 3, v * 5.5, 4, 37), fine) - 0.75;
-    const mirrored = this.reflect(
-      x + slope * 70 * smoothstep(0, 200, d),
-      HORIZON - d * 0.8 - slope * 90 * smoothstep(0, 40, d) - slope * 20,
-    );
+    const s = time / 24,
+      // Each field of waves lies askew, so that its lattice never runs along the picture's rows.
+      a = 0.82 * u - 0.57 * v,
+      b = 0.57 * u + 0.82 * v,
+      c = 0.71 * u + 0.71 * v,
+      e = 0.71 * v - 0.71 * u,
+      long =
+        0.5 *
+        (fractal2(a * 1.5 + 2 + 0.1 * s, b * 1.5 - 0.16 * s, d < 20 ? 3 : 5, 31) +
+          fractal2(c * 1.4 - 0.13 * s, e * 1.4 + 0.2 * s, d < 20 ? 3 : 4, 33)),
+      short = fine > 0 ? mix(0.5, fractal2(a * 4 + 0.3 * s, b * 4 - 0.5 * s, 4, 37), fine) : 0.5;
+    const rolling = swell
+      ? swell * (sin(v * 0.62 - s * 1.5 + 2.2 * u) + 0.6 * sin(v * 1.05 - s * 1.9 - 1.3 * u + 1)) * smoothstep(2, 26, d)
+      : 0;
+    const slope = 1.35 * (long - 0.5) + 0.5 * (short - 0.5) + rolling;
+    // Three facets a sample: a pixel holds many.
+    const facet = (k: number) =>
+      this.reflect(x + k * 70 * smoothstep(0, 200, d), horizon - d * 0.8 - k * 90 * smoothstep(0, 40, d) - k * 20);
+    const mirrored = lerp(facet(slope), lerp(facet(slope - 0.07), facet(slope + 0.07), 0.5), 0.6);
     const fresnel = 0.28 + 0.55 * exp(-d / 90);
     let colour = lerp([0.01, 0.018, 0.026], mirrored, fresnel);
-    for (const light of [...shoreLights, { x: 1010, y: 300, power: 1.6, colour: [0.75, 0.75, 0.7] as Rgb }]) {
+    for (const light of this.glitter) {
       const w =
         gauss(x - light.x - slope * 40, 6 + d * 0.16 + (light.x === 1010 ? 10 : 0)) * exp(-d / 150) * clamp(0.2 + slope * 3.2, 0, 2);
       colour = addTo(colour, light.colour, w * light.power * 0.55);
@@ -117,15 +154,15 @@ export class Harbour {
     if (near < 0.079 || Math.abs(x - VANISH_X) > near * 760) return null;
     const px = (x - VANISH_X) / near / 760,
       pz = 1 / near,
-      plank = Math.floor(pz * 5.2),
-      along = pz * 5.2 - plank;
+      plank = Math.floor(pz * 11),
+      along = pz * 11 - plank;
     const tone = 0.55 + 0.5 * uniform(plank, 0, 5);
     const grain =
-      fractal2(px * 7 + plank * 13.7, along * 1.2 + plank * 3.1, 5, 51) * 0.8 + 0.25 * noise2(px * 90 + plank * 7, along * 2.2, 55);
-    const gap = smoothstep(0, 0.035, along) * smoothstep(1, 0.965, along),
+      fractal2(px * 5 + plank * 13.7, along * 1.6 + plank * 3.1, 5, 51) * 0.8 + 0.25 * noise2(px * 60 + plank * 7, along * 4, 55);
+    const gap = smoothstep(0, 0.06, along) * smoothstep(1, 0.94, along),
       nail = Math.min(hypot((Math.abs(px) - 0.82) * 38, (along - 0.5) * 2.2), 9);
     const k = tone * (0.5 + grain) * (0.12 + 0.88 * gap) * (0.55 + 0.45 * smoothstep(0.1, 0.22, nail));
-    const wet = smoothstep(0.46, 0.64, fractal2(px * 2.3 + 4, pz * 0.9, 4, 61)) * gap,
+    const wet = (0.25 + 0.75 * smoothstep(0.4, 0.6, fractal2(px * 2.3 + 4, pz * 0.9, 4, 61))) * gap,
       rough = fractal2(px * 40, pz * 22, 3, 65) - 0.5;
     const mirrored = this.reflect(x + rough * 30 * near, clamp(2 * (HORIZON + 36) - y + rough * 46 * near + 6, 4, HORIZON));
     const gloss = (0.05 + wet * 0.75) * (0.1 + 0.5 * exp(-near * 2.4)),
@@ -141,14 +178,18 @@ export class Harbour {
     };
   }
 
-  /** One sample of the empty set, linear light. */
-  sample(x: number, y: number): Rgb {
-    let colour: Rgb = y >= HORIZON ? this.sea(x, y) : shore(x, y);
+  /** One sample of the empty set without its water: linear light, and the share of the water that shows through. */
+  sample(x: number, y: number): { colour: Rgb; water: number } {
+    let colour: Rgb = y >= HORIZON ? [0, 0, 0] : this.shore(x, y),
+      water = y >= HORIZON ? 1 : 0;
+    const lay = (over: Rgb, cover: number) => {
+      colour = lerp(colour, over, cover);
+      water *= 1 - cover;
+    };
     const fog = gauss(y - HORIZON - 6, 24);
-    if (fog > 0.01)
-      colour = lerp(colour, [0.17, 0.15, 0.16], clamp(fog * (0.35 + 0.5 * fractal2(x / 190 + 5, y / 30, 4, 41)) * 0.55, 0, 1));
+    if (fog > 0.01) lay([0.17, 0.15, 0.16], clamp(fog * (0.35 + 0.5 * fractal2(x / 190 + 5, y / 30, 4, 41)) * 0.55, 0, 1));
     const deck = y > HORIZON + 26 ? this.deck(x, y) : null;
-    if (deck) colour = deck.colour;
+    if (deck) lay(deck.colour, 1);
     for (const at of [0.075, 0.115, 0.19, 0.36, 0.72])
       for (const side of [-1, 1]) {
         const cx = VANISH_X + side * at * 742,
@@ -166,9 +207,9 @@ export class Harbour {
           lit = (0.35 + 0.65 * clamp(0.5 - n * 0.62, 0, 1)) * texture;
         const rim = clamp(-n - 0.55, 0, 1) * (side > 0 ? 1 : 0.3);
         const post: Rgb = [0.05 * lit + 0.16 * rim, 0.043 * lit + 0.1 * rim, 0.04 * lit + 0.06 * rim];
-        colour = lerp(colour, lerp(post, [0.13, 0.115, 0.12], 0.5 * exp(-at * 16)), cover);
+        lay(lerp(post, [0.13, 0.115, 0.12], 0.5 * exp(-at * 16)), cover);
       }
-    return colour;
+    return { colour, water };
   }
 }
 

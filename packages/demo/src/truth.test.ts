@@ -27,34 +27,50 @@ beforeAll(async () => {
 afterAll(() => rm(folder, { recursive: true, force: true }));
 const json = async <T>(file: string) => JSON.parse(await readFile(join(media, file), 'utf8')) as T;
 
-test.each(['pin', 'lantern'] as const)(
-  'the tracker follows the %s to 0.3 px, with no unmarked slip, and the stored track is what it gives',
-  async (what) => {
+test.each([
+  // Standing still from frame 58 on; then the whole clip, in which she walks, turns, and the light on her changes.
+  ['pin', 19, 58, { good: 37, rms: 0.15, worst: 0.3 }],
+  ['lantern', 23, 58, { good: 37, rms: 0.3, worst: 0.6 }],
+  ['pin', 19, 0, { good: 80, rms: 0.5, worst: 1 }],
+  ['lantern', 23, 0, { good: 85, rms: 0.6, worst: 1.6 }],
+] as const)(
+  'the tracker follows the %s (pattern %i px) from frame %i to the end',
+  async (what, pattern, from, most) => {
     const truth = (await json<Record<string, [number, number][]>>('truth.json'))[what]!,
       luma = async (frame: number) => lumaOfCodes(await codes('performance.mp4', frame), newPlane(WIDTH, HEIGHT));
-    const tracker = new PointTracker(await luma(0), 0, [Math.round(truth[0]![0] * 100) / 100, Math.round(truth[0]![1] * 100) / 100], {
-        pattern: 31,
-        search: 81,
-      }),
-      errors: number[] = [],
-      samples: TrackSample[] = [tracker.start];
-    for (let f = 1; f < truth.length; f++) samples.push(tracker.step(await luma(f), f));
-    for (const s of samples.slice(1)) if (s.state === 'good') errors.push(Math.hypot(s.x! - truth[s.frame]![0], s.y! - truth[s.frame]![1]));
+    const begin = truth[from]!.map((v) => Math.round(v * 100) / 100) as [number, number],
+      tracker = new PointTracker(await luma(from), from, begin, { pattern, search: 81 }),
+      errors: number[] = [];
+    for (let f = from + 1; f < truth.length; f++) {
+      const s = tracker.step(await luma(f), f);
+      if (s.state === 'good') errors.push(Math.hypot(s.x! - truth[f]![0], s.y! - truth[f]![1]));
+    }
     const rms = Math.sqrt(errors.reduce((n, e) => n + e * e, 0) / errors.length);
-    console.info(`${what}: ${errors.length} good of ${truth.length}, rms ${rms.toFixed(3)} px, worst ${Math.max(...errors).toFixed(2)} px`);
-    expect(errors.length).toBeGreaterThan(85);
-    expect(rms).toBeLessThanOrEqual(0.3);
-    expect(Math.max(...errors)).toBeLessThan(1);
-    const stored = await json<TrackSample[]>(`track-${what}.json`);
-    for (const s of stored)
-      if (s.state === 'good') expect(Math.hypot(s.x! - truth[s.frame]![0], s.y! - truth[s.frame]![1])).toBeLessThan(1);
+    console.info(`${what}: ${errors.length} good, rms ${rms.toFixed(3)} px, worst ${Math.max(...errors).toFixed(2)} px`);
+    expect(errors.length).toBeGreaterThanOrEqual(most.good);
+    expect(rms).toBeLessThanOrEqual(most.rms);
+    expect(Math.max(...errors)).toBeLessThan(most.worst);
   },
   60_000,
 );
 
+test.each(['pin', 'lantern'] as const)('the stored track of the %s is right where it claims to be', async (what) => {
+  const truth = (await json<Record<string, [number, number][]>>('truth.json'))[what]!,
+    stored = (await json<TrackSample[]>(`track-${what}.json`)).filter((s) => s.state === 'good');
+  expect(stored.length).toBeGreaterThan(50);
+  expect(stored.filter((s) => s.frame >= 58)).toHaveLength(37);
+  // On the walk the swinging lantern turns its light; there it may be a little off.
+  for (const s of stored) expect(Math.hypot(s.x! - truth[s.frame]![0], s.y! - truth[s.frame]![1])).toBeLessThan(s.frame < 40 ? 1.3 : 1);
+});
+
 test("the difference matte of TW_010 is the body's true matte: soft edge, few holes, little beside it", async () => {
   const shot = finished(
-      { performance: { path: 'performance.mp4' }, clean: { path: 'clean.png' }, occluder: { path: 'occluder.png' } },
+      {
+        performance: { path: 'performance.mp4' },
+        clean: { path: 'clean.png' },
+        occluder: { path: 'occluder.png' },
+        reference: { path: 'reference.mp4' },
+      },
       { pin: 'pin', lantern: 'lantern' },
     ),
     sources: Sources = {
@@ -64,12 +80,12 @@ test("the difference matte of TW_010 is the body's true matte: soft edge, few ho
     renderer = new FrameRenderer(sources, shot, 128 * 2 ** 20, undefined, false);
   const occluder = await codes('occluder.png', 0),
     late = { off: 0, edge: 0 };
-  // Where she comes apart, and (with the lamp low, whose light on planks and air differs too) before it.
+  // Where she comes apart.
   for (const [frame, most] of [
-    [6, { edge: 0.2, beside: 0.005 }],
-    [44, { edge: 0.125, beside: 0.003 }],
-    [58, { edge: 0.125, beside: 0.003 }],
-    [75, { edge: 0.125, beside: 0.003 }],
+    [66, { edge: 0.125, beside: 0.003 }],
+    [70, { edge: 0.125, beside: 0.003 }],
+    [82, { edge: 0.125, beside: 0.003 }],
+    [92, { edge: 0.125, beside: 0.003 }],
   ] as const) {
     const matte = await renderer.renderMatte(shot, 'k1', 1001 + frame, 1, (m) => new Float32Array(m.data)),
       { data, channels } = await codes('truth-matte.mp4', frame),
@@ -115,7 +131,12 @@ test("the difference matte of TW_010 is the body's true matte: soft edge, few ho
 
 test('the picture is the one that was looked at; it changes only together with the version of the engine', async () => {
   const shot = finished(
-      { performance: { path: 'performance.mp4' }, clean: { path: 'clean.png' }, occluder: { path: 'occluder.png' } },
+      {
+        performance: { path: 'performance.mp4' },
+        clean: { path: 'clean.png' },
+        occluder: { path: 'occluder.png' },
+        reference: { path: 'reference.mp4' },
+      },
       { pin: 'pin', lantern: 'lantern' },
     ),
     sources: Sources = {
@@ -128,10 +149,10 @@ test('the picture is the one that was looked at; it changes only together with t
       pictures: Record<string, string>;
     };
   const now: Record<string, string> = {};
-  for (const frame of [1020, 1062]) {
+  for (const frame of [1020, 1078]) {
     const values = await renderer.renderFrame(
       { shot, frame, factor: 4 },
-      (picture) => encodeCodes(picture, { bits: 16, channels: 3 }) as Uint16Array,
+      (picture, _, arena) => encodeCodes(picture, { bits: 16, channels: 3 }, arena) as Uint16Array,
     );
     now[`TW_010 ${frame} at 1/4`] = createHash('sha256').update(new Uint8Array(values.buffer)).digest('hex');
   }
@@ -139,7 +160,12 @@ test('the picture is the one that was looked at; it changes only together with t
 }, 60_000);
 
 test('the documents are valid, and those beside the media are what the program writes', async () => {
-  const paths = { performance: { path: 'performance.mp4' }, clean: { path: 'clean.png' }, occluder: { path: 'occluder.png' } };
+  const paths = {
+    performance: { path: 'performance.mp4' },
+    clean: { path: 'clean.png' },
+    occluder: { path: 'occluder.png' },
+    reference: { path: 'reference.mp4' },
+  };
   expect(readShot(await json('finished.json'))).toEqual(finished(paths, { pin: 'track-pin.json', lantern: 'track-lantern.json' }));
   expect(readShot(await json('start-here.json'))).toEqual(startHere(paths));
 });

@@ -1,0 +1,17 @@
+/** Numbered pictures with alpha that our own programs draw: the fox, and the stockroom. */
+export interface Drawing {
+  /** Folder below the media, such as "TW_030/performance". */
+  name: string;
+  width: number;
+  height: number;
+  frames: number;
+  /** Number of the first file. */
+  first: number;
+  /** Few colours, or shades of grey: kept as such, which is smaller. */
+  kind?: 'flat' | 'grey';
+  /** After the last frame comes the first. */
+  loops?: boolean;
+  /** Straight alpha, eight bits, four a pixel. */
+  draw(frame: number): Uint8Array;
+  truth?(): Record<string, unknown>;
+}

@@ -1,0 +1,10 @@
+import { drawFox, FOX, foxTruth } from './fox';
+import { stockroom } from './stockroom';
+import type { Drawing } from './drawing';
+
+export type { Drawing };
+
+export const drawings: Drawing[] = [
+  { name: 'TW_030/performance', ...FOX, first: 1001, kind: 'flat', draw: drawFox, truth: foxTruth },
+  ...stockroom,
+];
