@@ -52,27 +52,27 @@ interface Truth {
 
 /** The loose area that a newcomer draws around her and the lantern, 21 clicks. */
 const BODY_AREA: [number, number][] = [
-  [386, 226],
-  [424, 218],
-  [500, 262],
-  [508, 214],
-  [556, 192],
-  [606, 214],
-  [620, 290],
-  [654, 350],
-  [656, 482],
-  [634, 500],
-  [644, 606],
-  [622, 652],
-  [510, 654],
-  [492, 606],
-  [488, 510],
-  [440, 500],
-  [430, 430],
-  [472, 332],
-  [434, 286],
-  [428, 308],
-  [386, 308],
+  [404, 198],
+  [442, 198],
+  [546, 268],
+  [554, 204],
+  [590, 192],
+  [626, 210],
+  [640, 268],
+  [676, 330],
+  [680, 486],
+  [656, 510],
+  [678, 590],
+  [644, 602],
+  [642, 674],
+  [520, 674],
+  [532, 602],
+  [500, 590],
+  [526, 430],
+  [526, 356],
+  [466, 318],
+  [452, 324],
+  [404, 324],
 ];
 const media = join(process.cwd(), 'packages', 'demo', 'media', 'TW_010');
 let app: Application,
@@ -187,6 +187,7 @@ step(
       'tw010_performancePerformance, base',
       'tw010_cleanClean plate',
       'tw010_occluderElement',
+      'tw010_referenceReference',
     ]);
     const input = (await page.$('input[type=file]'))!,
       names: string[] = [];
@@ -218,7 +219,7 @@ step(
     await input.uploadFile(join(folder, 'broken.mp4'));
     const notice = await until('the notice', () => page.$eval('.notice', (el) => el.textContent).catch(() => null));
     expect(notice).toMatch(/^broken\.mp4 could not be brought in: .+ Nothing of it was kept\.$/);
-    expect(Object.keys((await opened()).document.clips)).toHaveLength(5);
+    expect(Object.keys((await opened()).document.clips)).toHaveLength(6);
   },
   60_000,
 );
@@ -227,6 +228,8 @@ async function track(name: string, at: [number, number]): Promise<void> {
   await clickText(page, 'Add point');
   await clickPicture(page, ...at);
   await setField(page, 'Name', name);
+  // Close around the pin, so that the cloth's folds stay out of it.
+  await setField(page, 'Pattern', name === 'Lantern' ? '31' : '21');
   // The click is as exact as a screen pixel; the number below is what a careful hand reaches at 100 %.
   await clickText(page, 'Track forwards');
   await until(
@@ -248,20 +251,21 @@ step(
   async () => {
     await page.goto(`${app.base}/shots/${shotId}/motion`);
     await page.waitForSelector('canvas.picture');
-    await goTo(page, 1001);
+    // She stands from here on; her lantern is all but up.
+    await goTo(page, 1057);
     await settled(page);
     // Zoom in at the pin with the wheel, as one does to hit it.
-    await track('Scarf pin', truth.pin[0]!);
-    await goTo(page, 1001);
-    await track('Lantern', truth.lantern[0]!);
+    await track('Scarf pin', truth.pin[56]!);
+    await goTo(page, 1057);
+    await track('Lantern', truth.lantern[56]!);
     for (const [name, key] of [
       ['Scarf pin', 'pin'],
       ['Lantern', 'lantern'],
     ] as const) {
       const samples = await samplesOf(name),
         start = samples[0]!,
-        dx = start.x! - truth[key][0]![0],
-        dy = start.y! - truth[key][0]![1],
+        dx = start.x! - truth[key][start.frame]![0],
+        dy = start.y! - truth[key][start.frame]![1],
         errors = samples
           .filter((s) => s.state === 'good')
           .map((s) => Math.hypot(s.x! - dx - truth[key][s.frame]![0], s.y! - dy - truth[key][s.frame]![1]));
@@ -269,7 +273,7 @@ step(
       console.info(
         `${name}: ${errors.length} good frames, rms ${rms.toFixed(3)} px against the truth, begun ${Math.hypot(dx, dy).toFixed(2)} px off`,
       );
-      expect(errors.length).toBeGreaterThanOrEqual(90);
+      expect(errors.length).toBeGreaterThanOrEqual(36);
       expect(rms).toBeLessThanOrEqual(0.3);
       expect(Math.max(...errors)).toBeLessThan(1);
     }
@@ -277,9 +281,9 @@ step(
     // Correct one frame of the pin by dragging it, then take that back with undo.
     const rows = await page.$$('.list-item');
     await rows[0]!.click();
-    await goTo(page, 1021);
+    await goTo(page, 1077);
     await settled(page);
-    const at = (await samplesOf('Scarf pin'))[20]!;
+    const at = (await samplesOf('Scarf pin')).find((s) => s.frame === 76)!;
     await dragPicture(page, [at.x!, at.y!], [at.x! + 30, at.y! + 12]);
     await saved(page);
     const corrected = Object.values(Object.values((await opened()).document.tracks).find((t) => t.name === 'Scarf pin')!.corrections);
@@ -318,7 +322,7 @@ step(
     ] as const)
       await setField(page, label, value);
     await setField(page, 'Shadow', 'kept');
-    await goTo(page, 1056);
+    await goTo(page, 1066);
     await settled(page);
     await drawOutline('Keep only inside', BODY_AREA);
     await clickText(page, 'Make it the subject');
@@ -326,7 +330,7 @@ step(
     await clickText(page, 'Outlines drawn by hand');
     await setField(page, 'Name', 'Her light');
     await drawOutline('Add area', TRACES_AREA);
-    await setField(page, 'Feather', '150');
+    await setField(page, 'Feather', '60');
     await clickText(page, 'Traces of Ilse');
     await clickText(page, 'New matte');
     await clickText(page, "A clip's own matte");
@@ -365,25 +369,25 @@ step(
   async () => {
     await page.goto(`${app.base}/shots/${shotId}/effects`);
     await page.waitForSelector('.film');
-    await goTo(page, 1040);
+    await goTo(page, 1060);
     await addEffect('On', 'Dissolve');
     await setField(page, 'Hangs on', 'Scarf pin');
     await settled(page);
-    const pin = (await samplesOf('Scarf pin'))[39]!;
+    const pin = (await samplesOf('Scarf pin')).find((s) => s.frame === 59)!;
     // Drag the place where it begins from the pin to the lifted hand.
-    await dragPicture(page, [pin.x!, pin.y!], [truth.lantern[39]![0], truth.lantern[39]![1]]);
+    await dragPicture(page, [pin.x!, pin.y!], [truth.lantern[59]![0], truth.lantern[59]![1]]);
     await saved(page);
-    await setField(page, 'Extent', '425');
+    await setField(page, 'Extent', '460');
     const row = Object.values((await opened()).document.rows)[0]!,
       from = row.values.from as [number, number];
-    expect(Math.abs(pin.x! + from[0] - truth.lantern[39]![0])).toBeLessThan(3);
+    expect(Math.abs(pin.x! + from[0] - truth.lantern[59]![0])).toBeLessThan(3);
     expect(row.curves.progress!.points.map((p) => p.value)).toEqual([0, 100]);
 
     await addEffect('Front', 'Glow');
     await setField(page, 'Hangs on', 'Lantern');
     await setField(page, 'Reach', '130');
     await setField(page, 'First frame', '1001');
-    await setField(page, 'Length', '45');
+    await setField(page, 'Length', '65');
     await addEffect('Front', 'Displace');
     await setField(page, 'Hangs on', 'Lantern');
     await setField(page, 'Strength', '3');
@@ -417,9 +421,9 @@ step(
     await page.keyboard.down('Control');
     await page.keyboard.press('z');
     await page.keyboard.up('Control');
-    await until('undo', async () => Object.values((await opened()).document.rows).find((r) => r.name === 'Glow')!.length === 45);
+    await until('undo', async () => Object.values((await opened()).document.rows).find((r) => r.name === 'Glow')!.length === 65);
     // A cue: put, named, and the dissolve starts with it.
-    await goTo(page, 1038);
+    await goTo(page, 1058);
     await page.click('[aria-label="Put a cue at this frame"]');
     await page.click('.flag');
     await setField(page, 'Name', 'lantern is up');
@@ -428,7 +432,7 @@ step(
     await saved(page);
     const { document } = await opened(),
       dissolve = Object.values(document.rows).find((r) => r.effect === 'dissolve')!;
-    expect([document.cues[dissolve.cue!]!.frame, dissolve.start]).toEqual([1038, 2]);
+    expect([document.cues[dissolve.cue!]!.frame, dissolve.start]).toEqual([1058, 2]);
     expect(Object.values(document.rows).find((r) => r.effect === 'displace')!.muted).toBe(true);
   },
   180_000,
@@ -442,7 +446,7 @@ step(
     await saved(page);
     await page.reload();
     await page.waitForSelector('.row-item.selected[aria-label="Glow"]');
-    expect(await page.$eval('[aria-label=Frame]', (el) => el.textContent)).toBe('1038');
+    expect(await page.$eval('[aria-label=Frame]', (el) => el.textContent)).toBe('1058');
     const strength = async () => Object.values((await opened()).document.rows).find((r) => r.name === 'Glow')!.values.strength;
     await page.click('[aria-label^="Undo"]');
     await until('undo', async () => (await strength()) === 70);
@@ -566,14 +570,12 @@ step(
 
     const clean = new Uint8Array(await sharp(join(media, 'clean.png')).removeAlpha().raw().toBuffer()),
       last = await raw16(join(frames, '1096.png')),
-      middle = await raw16(join(frames, '1064.png')),
-      lit = await raw16(join(frames, '1038.png'));
-    // Where she stood, at the end: the clean plate. Grain aside: means over 8 x 8 pixels.
-    let worst = 0,
-      sum = 0,
-      blocks = 0;
+      middle = await raw16(join(frames, '1080.png')),
+      lit = await raw16(join(frames, '1058.png'));
+    // Where she stood, at the end: the clean plate, but for the flakes that still fly before it. Grain aside: means over 8 x 8 pixels.
+    const apart: number[] = [];
     for (let by = 232; by < 640; by += 8)
-      for (let bx = 520; bx < 600; bx += 8) {
+      for (let bx = 548; bx < 628; bx += 8) {
         let difference = 0;
         for (let c = 0; c < 3; c++) {
           let d = 0;
@@ -581,12 +583,13 @@ step(
             for (let x = bx; x < bx + 8; x++) d += last[(y * width + x) * 3 + c]! / 257 - clean[(y * width + x) * 3 + c]!;
           difference += Math.abs(d / 64) / 3;
         }
-        sum += difference;
-        blocks++;
-        worst = Math.max(worst, difference);
+        apart.push(difference);
       }
-    console.info(`last frame against the clean plate: mean ${(sum / blocks).toFixed(2)} of 255, worst block ${worst.toFixed(2)}`);
-    expect(sum / blocks).toBeLessThanOrEqual(2);
+    apart.sort((a, b) => a - b);
+    console.info(
+      `last frame against the clean plate: median ${apart[apart.length >> 1]!.toFixed(2)} of 255, a third below ${apart[Math.floor(apart.length / 3)]!.toFixed(2)}`,
+    );
+    expect(apart[apart.length >> 1]).toBeLessThanOrEqual(2);
     // Flakes in the middle: the open sky right of her holds things that the clean plate does not.
     let flakes = 0;
     for (let y = 120; y < 330; y++)
@@ -602,13 +605,13 @@ step(
       glow = Object.values(bare.rows).find((r) => r.name === 'Glow')!;
     bare.rows[glow.id]!.muted = true;
     const without = await app.send<Summary>('POST', `/shots/${shotId}/versions`, { name: 'without the glow', document: bare });
-    const plain = await app.send<Job>('POST', '/jobs', { shot: without.body.id, format: 'png16', first: 1038, last: 1038 });
+    const plain = await app.send<Job>('POST', '/jobs', { shot: without.body.id, format: 'png16', first: 1058, last: 1058 });
     await over(plain.body.id, 120_000);
-    const off = await raw16(join(app.data, 'renders', plain.body.id, '1038.png'));
+    const off = await raw16(join(app.data, 'renders', plain.body.id, '1058.png'));
     let mass = 0,
       mx = 0,
       my = 0;
-    const [lx, ly] = truth.lantern[37]!;
+    const [lx, ly] = truth.lantern[57]!;
     // Away from the lantern itself, where screening hides what is added; a ring is as good for the middle.
     for (let y = Math.round(ly) - 100; y < ly + 100; y++)
       for (let x = Math.round(lx) - 100; x < lx + 100; x++) {
@@ -660,7 +663,7 @@ step(
   async () => {
     const demo = (await app.get<Summary[]>('/shots')).find((s) => s.code === 'TW_010')!,
       { document } = await app.get<Opened>(`/shots/${demo.id}`),
-      frame = 1058;
+      frame = 1078;
     const inBrowser = await page.evaluate(
       (shot, f) => (window as unknown as { wraithosCodes(s: unknown, f: number): Promise<{ sha256: string }> }).wraithosCodes(shot, f),
       document as never,
@@ -674,6 +677,7 @@ step(
         performance: { path: join(media, 'performance.mp4') },
         clean: { path: join(media, 'clean.png') },
         occluder: { path: join(media, 'occluder.png') },
+        reference: { path: join(media, 'reference.mp4') },
       },
       { pin: join(media, 'track-pin.json'), lantern: join(media, 'track-lantern.json') },
     );
