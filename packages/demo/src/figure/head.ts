@@ -1,9 +1,13 @@
 import { exactMath } from '@wraithos/core/image';
 import type { Stance } from './stance';
 import { join, take, wave, type Near, type Part } from './solid';
-import { dot, place, sub } from './vector';
+import { dot, place, sub, times, type V3 } from './vector';
 
 const { atan2 } = exactMath;
+/** Her head against the measures below, which are those of a head 0.22 m high. */
+export const HEAD_SIZE = 1.08;
+/** A point in those measures, and a distance in them back in metres. */
+const inner = (p: V3): V3 => times(p, 1 / HEAD_SIZE);
 const ball = (x: number, y: number, z: number, r: number): number => Math.sqrt(x * x + y * y + z * z) - r;
 /** A bound of the distance to an ellipsoid. */
 function egg(x: number, y: number, z: number, rx: number, ry: number, rz: number): number {
@@ -30,9 +34,9 @@ export function head(s: Stance): Part {
   const f = s.head;
   return {
     middle: place(f, 0, -0.04, 0),
-    radius: 0.19,
+    radius: 0.19 * HEAD_SIZE,
     look(px, py, pz, near: Near) {
-      const p = sub([px, py, pz], f.at),
+      const p = inner(sub([px, py, pz], f.at)),
         side = dot(p, f.side),
         y = dot(p, f.up),
         z = dot(p, f.ahead),
@@ -47,19 +51,19 @@ export function head(s: Stance): Part {
       d = -join(-d, socket, 0.016);
       d = join(d, rod(x, y, z, [0, 0.016, 0.086], [0, -0.021, 0.109], 0.0085, 0.0108), 0.014);
       d = join(d, ball(x - 0.012, y + 0.025, z - 0.097, 0.0068), 0.01);
-      const upper = rod(x, y, z, [0, -0.052, 0.0895], [0.021, -0.056, 0.078], 0.006, 0.003),
-        lower = rod(x, y, z, [0, -0.063, 0.087], [0.017, -0.0625, 0.078], 0.007, 0.0035),
+      const upper = rod(x, y, z, [0, -0.0535, 0.0885], [0.025, -0.056, 0.076], 0.005, 0.0028),
+        lower = rod(x, y, z, [0, -0.063, 0.0865], [0.021, -0.0605, 0.077], 0.0058, 0.003),
         lips = Math.min(upper, lower);
-      take(near, join(d, lips, 0.006), lips < d + 0.0015 ? 'lips' : 'skin', side, y, z);
+      take(near, join(d, lips, 0.006) * HEAD_SIZE, lips < d + 0.0015 ? 'lips' : 'skin', side, y, z);
       const ex = x - 0.031,
         ey = y - 0.004,
         ez = z - 0.081,
         open = 0.0062 * (1 - s.blink) - 0.0022 * s.blink;
       // Lids are a little larger than the eyeball and leave it free between two lines.
-      take(near, ball(ex, ey, ez, 0.0128), 'eye', side, y, z);
+      take(near, ball(ex, ey, ez, 0.0128) * HEAD_SIZE, 'eye', side, y, z);
       const lids = ball(ex, ey, ez, 0.0146);
-      take(near, Math.max(lids, open - ey - ez * 0.05), 'skin', side, y, z);
-      take(near, Math.max(lids, ey + 0.0048), 'skin', side, y, z);
+      take(near, Math.max(lids, open - ey - ez * 0.05) * HEAD_SIZE, 'skin', side, y, z);
+      take(near, Math.max(lids, ey + 0.0048) * HEAD_SIZE, 'skin', side, y, z);
     },
   };
 }
@@ -69,9 +73,9 @@ export function headwear(s: Stance): Part {
   const f = s.head;
   return {
     middle: place(f, 0, 0.02, -0.02),
-    radius: 0.19,
+    radius: 0.19 * HEAD_SIZE,
     look(px, py, pz, near: Near) {
-      const p = sub([px, py, pz], f.at),
+      const p = inner(sub([px, py, pz], f.at)),
         x = dot(p, f.side),
         y = dot(p, f.up),
         z = dot(p, f.ahead);
@@ -82,12 +86,12 @@ export function headwear(s: Stance): Part {
       const q = Math.sqrt((x / 0.083) * (x / 0.083) + ((z + 0.011) / 0.102) * ((z + 0.011) / 0.102)),
         roll = Math.sqrt((q - 1) * (q - 1) * 0.0081 + (y - edge - 0.008) * (y - edge - 0.008) * 0.55) - 0.015;
       cap = join(cap, roll, 0.006) - rib;
-      take(near, cap * 0.85, 'cap', angle, y, 0);
+      take(near, cap * 0.85 * HEAD_SIZE, 'cap', angle, y, 0);
       let hair = Math.max(egg(x, y + 0.004, z + 0.022, 0.083, 0.112, 0.093), z - 0.028 + 0.25 * Math.max(0, -y));
       hair = join(hair, egg(x, y + 0.075, z + 0.092, 0.045, 0.045, 0.036), 0.03);
       // A strand that came loose before each ear.
       hair = Math.min(hair, rod(Math.abs(x), y, z, [0.072, 0.05, 0.03], [0.068, -0.06, 0.032], 0.011, 0.006));
-      take(near, hair - 0.0025 * wave(120 * angle + 40 * y), 'hair', angle, y, 0);
+      take(near, (hair - 0.0025 * wave(120 * angle + 40 * y)) * HEAD_SIZE, 'hair', angle, y, 0);
     },
   };
 }

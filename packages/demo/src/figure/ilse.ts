@@ -1,9 +1,9 @@
 import { exactMath } from '@wraithos/core/image';
-import { head, headwear } from './head';
+import { head, headwear, HEAD_SIZE } from './head';
 import { lantern, LANTERN_DROP } from './lantern';
 import type { Arm, Stance } from './stance';
 import { around, join, noise3, Rod, Solid, take, wave, type Near, type Part, type Stuff } from './solid';
-import { add, place, sub, times, unit, type V3 } from './vector';
+import { add, cross, dot, place, sub, times, unit, type V3 } from './vector';
 
 const { atan2, clamp, mix, smoothstep } = exactMath;
 
@@ -136,18 +136,45 @@ function coat(s: Stance): Part {
   };
 }
 
-function hand({ elbow, hand: at }: Arm, closed: boolean): Part {
+/**
+ * A hand of four fingers and a thumb. Closed, its fingers go once round what it holds; open, they hang a little bent.
+ * @param facing where its palm looks: towards the body.
+ * @param inner 1 for her left hand, -1 for her right one: so that the thumb is ahead.
+ */
+function hand({ elbow, hand: at }: Arm, closed: boolean, facing: V3, inner: number): Part {
   const way = unit(sub(at, elbow)),
-    palm = add(at, times(way, 0.045)),
-    tips = closed ? add(palm, [0, -0.03, -0.015]) : add(palm, times(way, 0.065));
+    across = unit(cross(way, facing)),
+    palmward = unit(cross(across, way));
+  const put = (along: number, over: number, deep: number): V3 =>
+    add(add(at, times(way, along)), add(times(across, over * inner), times(palmward, deep)));
+  const fingers = [-1.5, -0.5, 0.5, 1.5].flatMap((f) => {
+    const over = f * 0.0165,
+      reach = 0.07 - 0.005 * Math.abs(f - 0.5),
+      root = put(0.055, over, 0);
+    const bends = closed
+      ? [root, put(0.085, over, 0.012), put(0.07, over, 0.038), put(0.045, over, 0.03)]
+      : [root, put(0.055 + reach * 0.5, over * 1.04, 0.006), put(0.055 + reach, over * 0.95, 0.022)];
+    return bends.slice(1).map((b, i) => new Rod(bends[i]!, b, 0.0095 - 0.0006 * i, 0.0088 - 0.0008 * i));
+  });
+  const thumb = closed
+    ? [
+        new Rod(put(0.015, 0.03, 0.008), put(0.05, 0.034, 0.034), 0.012, 0.0105),
+        new Rod(put(0.05, 0.034, 0.034), put(0.062, 0.016, 0.044), 0.0105, 0.009),
+      ]
+    : [
+        new Rod(put(0.012, 0.028, 0.006), put(0.05, 0.044, 0.022), 0.0125, 0.0105),
+        new Rod(put(0.05, 0.044, 0.022), put(0.077, 0.043, 0.03), 0.0105, 0.0085),
+      ];
   return rods(
     'skin',
     [
-      new Rod(add(at, times(way, -0.04)), palm, 0.026, 0.034),
-      new Rod(palm, tips, 0.032, 0.024),
-      new Rod(add(at, times(way, 0.02)), add(palm, [0.012, -0.02, -0.03]), 0.014, 0.012),
+      new Rod(put(-0.05, 0, 0), put(0.005, 0, 0), 0.027, 0.028),
+      new Rod(put(0.012, -0.013, 0), put(0.052, -0.016, 0), 0.021, 0.0165),
+      new Rod(put(0.012, 0.013, 0), put(0.052, 0.016, 0), 0.021, 0.0165),
+      ...fingers,
+      ...thumb,
     ],
-    0.015,
+    0.008,
   );
 }
 
@@ -195,33 +222,43 @@ function scarf(s: Stance): Part[] {
       take(near, d * 0.9, 'scarf', along * 0.105, across, 1);
     },
   };
-  // White enamel in a dark iron ring, so that it stands out from the cloth in any light.
+  // White enamel, a whole ball so that it is a round spot from every side, before a dark iron plate with a rim.
   const at = pinOf(s),
-    behind = add(at, times(chest.ahead, -0.014));
+    plate = add(at, times(chest.ahead, -0.016));
   const pin: Part = {
     middle: at,
     radius: 0.055,
     look(x, y, z, near) {
-      const d = Math.sqrt((x - at[0]) * (x - at[0]) + (y - at[1]) * (y - at[1]) + (z - at[2]) * (z - at[2])) - 0.025,
-        ring = Math.sqrt((x - behind[0]) * (x - behind[0]) + (y - behind[1]) * (y - behind[1]) + (z - behind[2]) * (z - behind[2])) - 0.036;
+      const p = sub([x, y, z], plate),
+        deep = dot(p, chest.ahead),
+        out = Math.sqrt(Math.max(0, dot(p, p) - deep * deep)),
+        rim = Math.sqrt((out - 0.038) * (out - 0.038) + deep * deep) - 0.007,
+        d = Math.sqrt((x - at[0]) * (x - at[0]) + (y - at[1]) * (y - at[1]) + (z - at[2]) * (z - at[2])) - 0.021;
       take(near, d, 'pin', x - at[0], y - at[1], 0);
-      take(near, ring, 'iron', x - at[0], y - at[1], 0);
+      take(near, Math.min(rim, Math.max(Math.abs(deep) - 0.004, out - 0.038)), 'iron', x - at[0], y - at[1], 0);
     },
   };
   return [turns, tail, pin];
 }
 
 /** The middle of the pin on her scarf. */
-export const pinOf = ({ chest }: Stance): V3 => place(chest, -0.02, 0.1, 0.152);
+export const pinOf = ({ chest }: Stance): V3 => place(chest, -0.02, 0.1, 0.172);
 /** The middle of the lantern's glass. */
 export const glassOf = ({ lantern: l }: Stance): V3 | null => l && place(l, 0, -LANTERN_DROP, 0);
 /** The middle of an eyeball: her right one, or her left. */
-export const eyeOf = ({ head: h }: Stance, side: -1 | 1): V3 => place(h, side * 0.031, 0.004, 0.081);
+export const eyeOf = ({ head: h }: Stance, side: -1 | 1): V3 => place(h, side * 0.031 * HEAD_SIZE, 0.004 * HEAD_SIZE, 0.081 * HEAD_SIZE);
 
 /** Ilse at one moment: `whole` is all that is seen, with what stands beside her; `body` is what throws shadows, which her lantern does not. */
 export function ilse(s: Stance | null, beside: readonly Part[] = []): { body: Solid; whole: Solid } {
   if (!s) return { body: new Solid(beside), whole: new Solid(beside) };
-  const parts: Part[] = [coat(s), ...scarf(s), head(s), headwear(s), hand(s.arms[0], true), hand(s.arms[1], !!s.mallet)];
+  const parts: Part[] = [
+    coat(s),
+    ...scarf(s),
+    head(s),
+    headwear(s),
+    hand(s.arms[0], true, s.chest.side, -1),
+    hand(s.arms[1], !!s.mallet, times(s.chest.side, -1), 1),
+  ];
   for (const { knee, ankle, toe } of s.legs) {
     const heel = add(ankle, add(times(unit(sub(ankle, toe)), 0.03), [0, -0.045, 0]));
     parts.push(rods('trousers', [new Rod(knee, add(ankle, [0, 0.12, 0]), 0.066, 0.053)], 0.02, 0.012));
