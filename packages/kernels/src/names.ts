@@ -154,6 +154,20 @@ export interface BandKernels {
   drawShapes(
     ...given: [shapes: number, ends: number, entries: number, behind: boolean, onto: boolean, out: number, width: number, height: number]
   ): void;
+  /** Bands of rows of tiles. */
+  drawStamps(
+    ...given: [
+      shapes: number,
+      stamps: number,
+      ends: number,
+      entries: number,
+      behind: boolean,
+      onto: boolean,
+      out: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
   /** Bands of rows of places. */
   windowProducts(window: number, side: number, pattern: number, rows: number, columns: number, span: number, out: number): void;
 }
@@ -218,6 +232,7 @@ export const bandKernels = [
   'countInTiles',
   'sortIntoTiles',
   'drawShapes',
+  'drawStamps',
   'windowProducts',
 ] as const satisfies readonly BandKernel[];
 

@@ -65,8 +65,11 @@ export type Values<P> = { readonly [K in keyof P]: ValueOf<P[K]> };
 /** Values as the document stores them. */
 export type StoredValue = number | string | readonly [number, number];
 
-/** `aim` is the mount that the row reaches for. */
-export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount' | 'aim';
+/**
+ * `aim` is the mount that the row reaches for; `element` is all pictures of the clip that the row uses, small and in their own shape; `plates` and
+ * `mattes` are those of the frames that the effect's `times` names.
+ */
+export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount' | 'aim' | 'element' | 'plates' | 'mattes';
 export interface Input {
   kind: InputKind;
   optional?: boolean;
@@ -74,7 +77,15 @@ export interface Input {
   title: string;
 }
 export type Inputs = Record<string, Input>;
-type Got<K extends InputKind> = K extends 'matte' ? Plane : K extends 'mount' | 'aim' ? Pose : Picture;
+type Got<K extends InputKind> = K extends 'matte'
+  ? Plane
+  : K extends 'mount' | 'aim'
+    ? Pose
+    : K extends 'element' | 'plates'
+      ? readonly Picture[]
+      : K extends 'mattes'
+        ? readonly Plane[]
+        : Picture;
 /** What an effect reads; an optional input that is not there is null. */
 export type Read<I extends Inputs> = {
   readonly [K in keyof I]: I[K] extends { optional: true } ? Got<I[K]['kind']> | null : Got<I[K]['kind']>;
@@ -130,6 +141,7 @@ export interface RowFacts<V> {
   matte: boolean;
   mount: boolean;
   aim: boolean;
+  element: boolean;
   values: V;
 }
 /** A problem that an effect can have on a row. */
@@ -152,6 +164,10 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
   light?: boolean;
   /** Its picture depends on how long its row has lasted. */
   timed?: boolean;
+  /** Some of it flies behind the subject: it gives `behind` too. */
+  flies?: boolean;
+  /** Frames of the shot whose plates and mattes it shows, oldest first; `first` is the first frame of its row. */
+  times?(v: Values<P>, frame: number, first: number): readonly number[];
   /** Where points are counted from on a row without a mount. */
   origin: 'middle' | 'corner';
   upgrade?(old: Record<string, StoredValue>, version: number): Record<string, StoredValue>;

@@ -109,7 +109,15 @@ describe('beam', () => {
     expect(beamed({}, {}, null)).toBeUndefined();
     expect(beamed({}, {}, pose(1, 1), null)).toBeUndefined();
     expect(beamed({ to: 'a place', place: [60, 0] }, {}, null)).toBeDefined();
-    const facts = { name: 'Beam', clean: false, matte: false, mount: true, aim: false, values: { to: 'what it aims at' } as never };
+    const facts = {
+      name: 'Beam',
+      clean: false,
+      matte: false,
+      mount: true,
+      aim: false,
+      element: false,
+      values: { to: 'what it aims at' } as never,
+    };
     expect(beam.checks!.find((c) => c.id === 'no-target')!.find(facts)?.text).toMatch(/aims at nothing/);
     expect(beam.checks!.find((c) => c.id === 'no-target')!.find({ ...facts, aim: true })).toBeNull();
   });

@@ -132,6 +132,8 @@ export interface AirOptions {
   windDirection: number;
   turbulence: number;
   settle: number;
+  /** How strongly it is pulled down: 1 is as on the ground, below 0 it rises. */
+  gravity?: number;
   /** Size of the eddies in metres, and how fast they change, per second. */
   eddy: number;
   churn: number;
@@ -157,7 +159,7 @@ export function moveFlakes(flakes: Flakes, options: AirOptions, pictures: Pictur
     cos(direction) * options.wind,
     sin(direction) * options.wind,
     options.turbulence,
-    settle,
+    settle * (options.gravity ?? 1),
     pixelsPerMetre / framesPerSecond,
     exp((-GRAVITY / settle / framesPerSecond) * 0.5),
     1 / Math.max(1, options.eddy * pixelsPerMetre),

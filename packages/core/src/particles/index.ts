@@ -1,2 +1,4 @@
 export * from './drawFlakes';
 export * from './flakes';
+export * from './stamps';
+export * from './drawSprites';

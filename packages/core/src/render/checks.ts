@@ -67,6 +67,7 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
         matte: !!matte && matte in shot.mattes,
         mount: row.mount !== null,
         aim: row.aim !== null,
+        element: row.clip !== null,
         values: rowValues(shot, row, from, 1) as never,
       };
       for (const check of effect.checks ?? []) {

@@ -1,5 +1,4 @@
 import type { Arena } from '../image/arena';
-import type { Picture, Plane } from '../image/picture';
 import type { Step, Value } from './evaluate';
 import { keyOf } from './plateSteps';
 
@@ -7,7 +6,7 @@ import { keyOf } from './plateSteps';
 export const combine = (
   key: string,
   inputs: Step[],
-  run: (values: Value, arena: Arena, owned: (i: number) => boolean) => Picture | Plane,
+  run: (values: Value, arena: Arena, owned: (i: number) => boolean) => Value,
   row?: string,
 ): Step => ({
   key: keyOf(

@@ -3,10 +3,14 @@ import type { Picture } from '../image/picture';
 import type { Arena } from '../image/arena';
 import { framesPerSecond } from '../time/rate';
 import { clipWithRole, rowRange } from '../shot/query';
-import type { Row, Shot, Subject } from '../shot/schema';
+import { rowIdOf } from '../shot/expand';
+import type { Row, Shot, Subject, Treatment } from '../shot/schema';
+import { blendOver, layLight } from '../image/blend';
+import { twiceSize } from '../image/blur';
 import type { Step } from './evaluate';
 import { matteStep, type PoseOf } from './matteSteps';
-import { keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
+import { combine } from './combine';
+import { elementStep, keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
 import type { Sources } from './sources';
 
 /** What steps of a frame are made from. */
@@ -65,7 +69,14 @@ function drawOf(scene: Scene, factor: Factor, frame: number, row: Row, arena: Ar
 }
 
 /** The step of one input, or null where the shot has none. Mounts are no step: they are known at once. */
-function inputStep(scene: Scene, row: Row, input: Input, frame: number, below: Step<Picture> | null): Step | null {
+function inputStep(
+  scene: Scene,
+  row: Row,
+  input: Input,
+  frame: number,
+  below: Step<Picture> | null,
+  times: readonly number[],
+): Step | null {
   const { shot, sources, poseOf } = scene,
     factor: Factor = input.size === 'quarter' ? 4 : scene.factor,
     subject = subjectOf(shot, row);
@@ -85,6 +96,16 @@ function inputStep(scene: Scene, row: Row, input: Input, frame: number, below: S
         matte = id ? shot.mattes[id] : undefined;
       return matte ? matteStep(shot, matte, frame, factor, sources, poseOf) : null;
     }
+    case 'element': {
+      const clip = row.clip ? shot.clips[row.clip] : undefined;
+      return clip ? elementStep(clip, sources) : null;
+    }
+    case 'plates':
+    case 'mattes': {
+      const one = { ...input, kind: input.kind === 'plates' ? ('plate' as const) : ('matte' as const) },
+        steps = times.map((at) => inputStep(scene, row, one, at, below, times));
+      return steps.some((s) => !s) ? null : combine(`list ${steps.length}`, steps as Step[], (values: unknown[]) => values);
+    }
     case 'mount':
     case 'aim':
       return null;
@@ -98,7 +119,9 @@ interface Wired {
   missing: boolean;
 }
 function wire(scene: Scene, row: Row, e: Effect, names: readonly string[], frame: number, below: Step<Picture> | null): Wired {
-  const out: Wired = { steps: [], names: [], ready: {}, missing: false };
+  const out: Wired = { steps: [], names: [], ready: {}, missing: false },
+    first = rowRange(scene.shot, row)[0],
+    times = e.times?.(rowValues(scene.shot, row, frame, 1) as never, frame, first) ?? [];
   for (const name of names) {
     const input = e.inputs[name]!;
     if (input.kind === 'mount' || input.kind === 'aim') {
@@ -107,7 +130,7 @@ function wire(scene: Scene, row: Row, e: Effect, names: readonly string[], frame
       if (!input.optional && !out.ready[name]) out.missing = true;
       continue;
     }
-    const step = inputStep(scene, row, input, frame, below);
+    const step = inputStep(scene, row, input, frame, below, times);
     if (step) {
       out.steps.push(step);
       out.names.push(name);
@@ -145,6 +168,8 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
         'state',
         row.effect,
         e.version,
+        // The air moves on with the shot's frames, so a row that begins later has another past.
+        f,
         previous.key,
         pick(v),
         wired.ready,
@@ -168,11 +193,75 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
     });
   }
   // Frames that only lead up to this one are not its cost; its own state makes the next frame cheap.
-  return { ...chain[Math.max(0, frame - first + 1)]!, keep: 'for frames', row: row.id };
+  return { ...chain[Math.max(0, frame - first + 1)]!, keep: 'for frames', row: rowIdOf(row.id) };
 }
 
-/** The pictures that one row gives at the frame. */
+/** The pictures that one row gives at the frame, treated. */
 export function layersStep(scene: Scene, row: Row, below: Step<Picture>): Step<Layers> {
+  return row.treatments
+    .filter((t) => !t.muted && effects[t.effect])
+    .reduce((layers, t) => treatedStep(scene, row, t, layers), plainLayersStep(scene, row, below));
+}
+
+/** Pictures of a row that a treatment changes. */
+const TREATED = ['changed', 'layer', 'light', 'front', 'behind'] as const;
+
+/** What a row gives, with every picture of it changed by an effect that changes what is below it. */
+function treatedStep(scene: Scene, row: Row, treatment: Treatment, layers: Step<Layers>): Step<Layers> {
+  const e = effects[treatment.effect]!,
+    asRow: Row = { ...row, effect: treatment.effect, values: treatment.values, curves: {}, treatments: [], twins: [] },
+    v = rowValues(scene.shot, asRow, scene.frame, 1 / scene.factor),
+    names = Object.keys(e.inputs),
+    belowName = names.find((name) => e.inputs[name]!.kind === 'below'),
+    wired = wire(
+      scene,
+      asRow,
+      e,
+      names.filter((name) => name !== belowName && e.inputs[name]!.size !== 'quarter'),
+      scene.frame,
+      null,
+    );
+  if (!belowName) return layers;
+  return {
+    key: keyOf(
+      'treated',
+      treatment.effect,
+      e.version,
+      v,
+      wired.ready,
+      wired.steps.map((s) => s.key),
+      layers.key,
+      scene.frame,
+    ),
+    inputs: [layers, ...wired.steps],
+    keep: 'at the playhead',
+    row: rowIdOf(row.id),
+    run([given, ...values]: [Layers, ...unknown[]], arena) {
+      if (wired.missing || e.idle?.(v as never, 0, () => v as never)) return given;
+      const draw = drawOf(scene, scene.factor, scene.frame, asRow, arena),
+        out: Layers = { ...given };
+      for (const name of TREATED) {
+        const picture = given[name];
+        if (!picture) continue;
+        const whole =
+            picture.width === draw.width && picture.height === draw.height ? picture : twiceSize(picture, draw.width, draw.height, arena),
+          { changed, light, layer } = e.render(
+            draw,
+            v as never,
+            { ...readOf(wired, values, 0), [belowName]: whole } as never,
+            undefined as never,
+          );
+        let now = changed ?? whole;
+        if (light) now = layLight(light, now, 'add', 1, arena);
+        if (layer) now = blendOver(layer, now, 'normal', 1, arena);
+        out[name] = now;
+      }
+      return out;
+    },
+  };
+}
+
+function plainLayersStep(scene: Scene, row: Row, below: Step<Picture>): Step<Layers> {
   const e = effects[row.effect]!,
     { shot, frame, factor } = scene,
     v = rowValues(shot, row, frame, 1 / factor);
@@ -203,7 +292,7 @@ export function layersStep(scene: Scene, row: Row, below: Step<Picture>): Step<L
     ),
     inputs: [...wired.steps, ...(state ? [state] : [])],
     keep: takesBelow ? 'never' : 'at the playhead',
-    row: row.id,
+    row: rowIdOf(row.id),
     run(values, arena) {
       if (wired.missing) return {};
       return e.render(

@@ -42,6 +42,7 @@ function rastersIn(value: Value): Raster[] {
 function mapRasters(value: Value, map: (raster: Raster) => Raster): Value {
   if (isRaster(value)) return map(value);
   if (rastersIn(value).length === 0) return value;
+  if (Array.isArray(value)) return value.map((v: Value) => (isRaster(v) ? map(v) : v));
   return Object.fromEntries(Object.entries(value as object).map(([k, v]) => [k, isRaster(v) ? map(v) : v]));
 }
 

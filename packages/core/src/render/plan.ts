@@ -3,9 +3,10 @@ import { weighedSum } from '../image/blur';
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { clampedLine, leave } from '../image/planeMath';
-import { effects, type Layers } from '../effects';
+import { effects, type Lane, type Layers } from '../effects';
 import { correctedSamples } from '../motion/repair';
 import { mountPose } from '../mounts/mount';
+import { expandRow, rowIdOf } from '../shot/expand';
 import { baseClip, clipFrame, clipWithRole, rowsOf, subjectsInOrder, whyNotVisible } from '../shot/query';
 import type { Row, Shot, Subject } from '../shot/schema';
 import { combine } from './combine';
@@ -55,22 +56,25 @@ function laidOn(
   scene: Scene,
   within: Step<Plane> | null = null,
 ): Step<Picture> {
-  const limit =
-      row.matte && shot.mattes[row.matte]
-        ? matteStep(shot, shot.mattes[row.matte]!, scene.frame, scene.factor, scene.sources, scene.poseOf)
-        : null,
-    opacity = row.opacity / 100;
+  const matteOf = (id: string | null) =>
+      id && shot.mattes[id] ? matteStep(shot, shot.mattes[id]!, scene.frame, scene.factor, scene.sources, scene.poseOf) : null,
+    limit = matteOf(row.matte),
+    above = matteOf(row.under),
+    opacity = row.opacity / 100,
+    // Only among the lanes of a subject is there something to fly behind.
+    flat = row.subject === null;
   return {
-    key: keyOf('lay', row.blend, row.opacity, target.key, layers.key, limit?.key, within?.key),
-    inputs: [target, layers, ...(limit ? [limit] : []), ...(within ? [within] : [])],
+    key: keyOf('lay', row.blend, row.opacity, flat, target.key, layers.key, limit?.key, above?.key, within?.key),
+    inputs: [target, layers, ...(limit ? [limit] : []), ...(above ? [above] : []), ...(within ? [within] : [])],
     keep: 'never',
-    row: row.id,
+    row: rowIdOf(row.id),
     run([below, given, ...planes]: [Picture, Layers, ...Plane[]], arena, owned) {
       const mask = limit ? planes[0] : undefined,
+        parts = above ? planes[limit ? 1 : 0] : undefined,
         body = within ? planes[planes.length - 1] : undefined;
       let now = below,
         // Whether `now` may be written into: ours, or the last use of the picture below where nothing is mixed with it afterwards.
-        mine = owned(0) && !mask && !body;
+        mine = owned(0) && !mask && !parts && !body;
       const put = (next: Picture, ours = true) => {
         if (now !== below && mine && next !== now) arena.give(now);
         now = next;
@@ -82,10 +86,12 @@ function laidOn(
         else if (row.blend === 'normal') put(weighedSum(below, even(1 - opacity), given.changed, even(opacity), arena));
         else put(blendOver(given.changed, below, row.blend, opacity, arena));
       }
+      if (flat && given.behind && effects[row.effect]?.flies) put(blendOver(given.behind, now, row.blend, opacity, arena, into()));
       if (given.layer) put(blendOver(given.layer, now, row.blend, opacity, arena, into()));
       if (body && now !== below) put(mixByMask(below, now, body, arena, into()));
       if (given.light) put(layLight(given.light, now, row.blend === 'add' ? 'add' : 'screen', opacity, arena, into()));
       if (mask && now !== below) put(mixByMask(below, now, mask, arena, into()));
+      if (parts && now !== below) put(mixByMask(now, below, parts, arena, into()));
       return now;
     },
   };
@@ -140,10 +146,13 @@ export function planFrame(input: PlanInput): Step<Picture> {
   const active = (row: Row) => whyNotVisible(shot, row, frame) === null && !isIdle(shot, row, frame);
   let stopped = false;
   const live = (row: Row): boolean => {
-    if (stopped) return false;
-    if (row.id === upTo) stopped = true;
+    const wanted = rowIdOf(row.id) === upTo;
+    // Its twins belong to it.
+    if (stopped && !wanted) return false;
+    if (wanted) stopped = true;
     return active(row);
   };
+  const drawn = (lane: Lane, subject: string | null) => rowsOf(shot, lane, subject).flatMap((row) => expandRow(shot, row));
 
   // Rows that take subjects apart come first: they decide what stands in the base.
   const subjects = subjectsInOrder(shot),
@@ -155,7 +164,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     const matte = subject.matte ? shot.mattes[subject.matte] : undefined;
     if (!matte) continue;
     let left: Step<Plane> = matteStep(shot, matte, frame, factor, sources, scene.poseOf);
-    const parts = rowsOf(shot, 'on', subject.id)
+    const parts = drawn('on', subject.id)
       .filter((row) => effects[row.effect]?.removes && active(row))
       .map((row) => ({ row, layers: layersStep(scene, row, plate) }));
     if (parts.length) {
@@ -215,7 +224,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
   const layFlakesBehind = (layers: Step<Layers>, row: Row, from: number) => {
     const weight = nearer(from),
       opacity = row.opacity / 100,
-      change = laid('behind', layers, opacity, row.id);
+      change = laid('behind', layers, opacity, rowIdOf(row.id));
     if (!weight) {
       layBehind(change, from);
       return;
@@ -225,29 +234,42 @@ export function planFrame(input: PlanInput): Step<Picture> {
       [picture, layers, behind, weight],
       ([p, given, b, w]: [Picture, Layers, Picture, Plane], arena: Arena, owned) =>
         given.behind ? overBehind(given.behind, p, b, w, opacity, arena, owned(0) ? p : undefined) : p,
-      row.id,
+      rowIdOf(row.id),
     ) as Step<Picture>;
     behind = change(behind);
   };
 
-  for (const row of rowsOf(shot, 'background', null)) if (live(row)) layBehind(lay(row), 0);
+  for (const row of drawn('background', null)) if (live(row)) layBehind(lay(row), 0);
   subjects.forEach((subject: Subject, i) => {
     const own = remaining.get(subject.id) ?? null,
       front = nearer(i + 1);
     const parts = dissolving.get(subject.id) ?? [];
-    for (const row of rowsOf(shot, 'behind', subject.id)) if (live(row)) layBehind(lay(row), i);
-    for (const { row, layers } of parts) if (!stopped || upTo === row.id) layFlakesBehind(layers, row, i);
-    for (const row of rowsOf(shot, 'on', subject.id)) {
+    /** What flies behind the subject of a row that stands on it or before it. */
+    const layWhatFlies = (row: Row) => {
+      if (effects[row.effect]?.flies) layFlakesBehind(layersStep(scene, row, picture), row, i);
+    };
+    for (const row of drawn('behind', subject.id))
+      if (live(row)) {
+        layWhatFlies(row);
+        layBehind(lay(row), i);
+      }
+    for (const { row, layers } of parts) if (!stopped || upTo === rowIdOf(row.id)) layFlakesBehind(layers, row, i);
+    for (const row of drawn('on', subject.id)) {
       if (!live(row)) continue;
       const part = parts.find((p) => p.row.id === row.id);
       if (part) {
         for (const name of ['front', 'light'] as const)
-          picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, row.id)(picture), front);
+          picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, rowIdOf(row.id))(picture), front);
         continue;
       }
+      layWhatFlies(row);
       picture = difference(picture, picture, lay(row, own)(picture), front);
     }
-    for (const row of rowsOf(shot, 'front', subject.id)) if (live(row)) picture = difference(picture, picture, lay(row)(picture), front);
+    for (const row of drawn('front', subject.id))
+      if (live(row)) {
+        layWhatFlies(row);
+        picture = difference(picture, picture, lay(row)(picture), front);
+      }
   });
   if (picture.key !== plate.key)
     for (const occluder of Object.values(shot.occluders)) {
@@ -259,7 +281,6 @@ export function planFrame(input: PlanInput): Step<Picture> {
           ([p, own, m]: [Picture, Picture, Plane], arena: Arena, owned) => mixByMask(p, own, m, arena, owned(0) ? p : undefined),
         ) as Step<Picture>;
     }
-  for (const lane of ['foreground', 'whole'] as const)
-    for (const row of rowsOf(shot, lane, null)) if (live(row)) picture = lay(row)(picture);
+  for (const lane of ['foreground', 'whole'] as const) for (const row of drawn(lane, null)) if (live(row)) picture = lay(row)(picture);
   return picture;
 }

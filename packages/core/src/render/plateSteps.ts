@@ -1,5 +1,5 @@
 import type { Arena } from '../image/arena';
-import type { Picture, Plane } from '../image/picture';
+import { bytesOf, type Picture, type Plane } from '../image/picture';
 import { meanHalf } from '../image/blur';
 import { decodeHeld, holdCodes, type HeldCodes } from '../image/codes';
 import { withAddresses } from '../image/kernelCall';
@@ -60,6 +60,34 @@ export function plateStep(shot: Shot, clip: Clip, frame: number, factor: Factor,
       const fitted = fitTo(own, size.width, size.height, arena);
       arena.give(own);
       return fitted;
+    },
+  };
+}
+
+/** Pictures of an element for sprites: at most this many of its frames, and not larger than this. */
+const MOST_PICTURES = 48,
+  LARGEST_SPRITE = 160;
+
+/** All pictures of an element in linear light, small and in their own shape: what particles are drawn from. */
+export function elementStep(clip: Clip, sources: Sources): Step<Picture[]> {
+  const count = Math.min(clip.frames, MOST_PICTURES),
+    factor = [1, 2, 4].find((f) => Math.max(clip.width, clip.height) / f <= LARGEST_SPRITE) ?? 4;
+  return {
+    key: keyOf('element', clip.media, clip.transfer, count, factor),
+    inputs: [],
+    keep: 'for frames',
+    bytes: (list) => list.reduce((n, p) => n + bytesOf(p), 0),
+    async run(_, arena) {
+      const out: Picture[] = [];
+      for (let i = 0; i < count; i++) {
+        const codes = holdCodes(await sources.frame(clip, i), arena),
+          drawn = decodeHeld(codes, clip.transfer, factor as Factor, arena);
+        // Outside of the arena, where it may stay as long as it is remembered.
+        out.push({ kind: 'picture', width: drawn.width, height: drawn.height, data: Float32Array.from(drawn.data) });
+        arena.give(drawn);
+        arena.give(codes.bytes);
+      }
+      return out;
     },
   };
 }

@@ -46,6 +46,7 @@ export function newShot(o: {
     subjects: {},
     occluders: {},
     rows: {},
+    groups: {},
   };
 }
 
@@ -184,6 +185,11 @@ export function newRow(
     length: o.length ?? shot.last - shot.first + 1,
     mount: o.mount ?? null,
     aim: null,
+    clip: null,
+    under: null,
+    group: null,
+    twins: [],
+    treatments: [],
     matte: null,
     source: null,
     values: defaultsOf(kind.params) as Row['values'],

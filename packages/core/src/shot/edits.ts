@@ -56,6 +56,7 @@ export const removeClip = (id: string): Edit =>
   edit('Remove clip', (s) => {
     delete s.clips[id];
     if (s.base === id) s.base = null;
+    for (const row of Object.values(s.rows)) if (row.clip === id) row.clip = null;
     for (const track of Object.values(s.tracks)) if (track.clip === id) dropTrack(s, track.id);
     for (const matte of Object.values(s.mattes)) if (matte.clip === id) matte.clip = null;
     for (const subject of Object.values(s.subjects)) if (subject.clip === id) dropSubject(s, subject.id);

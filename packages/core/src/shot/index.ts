@@ -2,3 +2,4 @@ export * from './create';
 export * from './edits';
 export * from './query';
 export * from './schema';
+export * from './expand';

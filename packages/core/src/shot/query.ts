@@ -4,9 +4,10 @@ import type { Clip, Matte, Row, Shot, Subject } from './schema';
 const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
   a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : 1;
 
-/** First and last shot frame of a row; a cue that is gone counts as frame 0 of none, so the start stands alone. */
+/** First and last shot frame of a row; a cue that is gone counts as frame 0 of none, so the start stands alone. Its group may make it later. */
 export function rowRange(shot: Shot, row: Row): [number, number] {
-  const first = row.start + (row.cue ? (shot.cues[row.cue]?.frame ?? 0) : 0);
+  const later = row.group ? (shot.groups[row.group]?.later ?? 0) : 0,
+    first = row.start + later + (row.cue ? (shot.cues[row.cue]?.frame ?? 0) : 0);
   return [first, first + row.length - 1];
 }
 
@@ -40,12 +41,15 @@ export const clipFrame = (clip: Clip, frame: number): number => Math.min(clip.fr
 /** Why a row does not show at a frame, in plain words; null where it shows. */
 export function whyNotVisible(shot: Shot, row: Row, frame: number): string | null {
   if (!effects[row.effect]) return `not visible: the effect "${row.effect}" is not known here`;
+  const group = row.group ? shot.groups[row.group] : undefined;
+  if (group?.muted) return `not visible: its group ${group.name} is muted`;
   if (row.muted) return 'not visible: muted';
   const solo = Object.values(shot.rows).some((other) => other.solo);
   if (solo && !row.solo) return 'not visible: another row is solo';
   const [first, last] = rowRange(shot, row);
   if (frame < first) return `not visible: starts at ${first}`;
   if (frame > last) return `not visible: ended at ${last}`;
+  if (group && group.opacity <= 0) return `not visible: opacity of its group ${group.name} is 0 %`;
   if (row.opacity <= 0) return 'not visible: opacity is 0 %';
   return null;
 }
@@ -61,7 +65,10 @@ export function usesOfMatte(shot: Shot, matte: Matte): string[] {
       .filter((o) => o.matte === matte.id)
       .map((o) => `occluder ${o.name}`),
     ...Object.values(shot.rows)
-      .filter((r) => r.matte === matte.id || r.source === matte.id)
+      .filter((r) => r.matte === matte.id || r.source === matte.id || r.under === matte.id)
       .map((r) => r.name),
+    ...Object.values(shot.groups)
+      .filter((g) => g.matte === matte.id)
+      .map((g) => g.name),
   ];
 }

@@ -109,6 +109,37 @@ export const curveSchema = z.object({
     .max(2000)
     .refine((ps) => ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame), 'Points of a curve must be in order of frames.'),
 });
+const valuesSchema = z.record(z.string(), z.union([finite, z.string().max(400), pair]));
+/** Another place where the same row stands: what it hangs on there, and the values in which it differs. */
+export const twinSchema = z.object({
+  id,
+  mount: id.nullable(),
+  aim: id.nullable(),
+  /** The other side: offsets and directions are mirrored left to right. */
+  mirrored: z.boolean(),
+  values: valuesSchema,
+});
+/** A change of what a row gives before it is laid on: an effect that changes a picture. */
+export const treatmentSchema = z.object({
+  id,
+  effect: z.string().min(1).max(60),
+  version: z.number().int().min(1),
+  muted: z.boolean(),
+  values: valuesSchema,
+});
+/** Rows that are handled as one. */
+export const groupSchema = z.object({
+  id,
+  name,
+  muted: z.boolean(),
+  opacity: finite.min(0).max(100),
+  /** Frames by which all of its rows are later. */
+  later: z.number().int().min(-1_000_000).max(1_000_000),
+  /** Where those of its rows hang that hang on nothing themselves, and what limits those that nothing limits. */
+  mount: id.nullable(),
+  matte: id.nullable(),
+  treatments: z.array(treatmentSchema).max(20),
+});
 export const rowSchema = z.object({
   id,
   name,
@@ -128,9 +159,16 @@ export const rowSchema = z.object({
   mount: id.nullable(),
   /** The mount that it reaches for, where its effect goes from one to another. */
   aim: id.nullable().default(null),
+  /** The element whose pictures it draws. */
+  clip: id.nullable().default(null),
   matte: id.nullable(),
   source: id.nullable(),
-  values: z.record(z.string(), z.union([finite, z.string().max(400), pair])),
+  /** Parts that stay above it: what was there before shows again through this matte. */
+  under: id.nullable().default(null),
+  group: id.nullable().default(null),
+  twins: z.array(twinSchema).max(40).default([]),
+  treatments: z.array(treatmentSchema).max(20).default([]),
+  values: valuesSchema,
   curves: z.record(z.string(), curveSchema),
 });
 
@@ -154,6 +192,7 @@ export const shotSchema = z
     subjects: z.record(z.string(), subjectSchema),
     occluders: z.record(z.string(), occluderSchema),
     rows: z.record(z.string(), rowSchema),
+    groups: z.record(z.string(), groupSchema).default({}),
   })
   .superRefine((shot, context) => {
     const need = (ok: boolean, path: (string | number)[], message: string) => {
@@ -162,6 +201,12 @@ export const shotSchema = z
     need(shot.last >= shot.first, ['last'], 'The last frame comes before the first.');
     need(shot.last - shot.first < 100_000, ['last'], 'A shot holds at most 100,000 frames.');
     const has = (map: Record<string, unknown>, key: string | null) => key === null || key in map;
+    const checkTreatments = (list: readonly Treatment[], path: (string | number)[]) =>
+      list.forEach((t, i) => {
+        const effect = effects[t.effect];
+        if (effect && effect.version === t.version)
+          for (const { path: at, message } of valueProblems(effect, t.values, {})) need(false, [...path, 'treatments', i, ...at], message);
+      });
     need(has(shot.clips, shot.base), ['base'], 'The base names a clip that is not there.');
     for (const t of Object.values(shot.tracks))
       need(has(shot.clips, t.clip), ['tracks', t.id, 'clip'], 'The track names a clip that is not there.');
@@ -186,6 +231,10 @@ export const shotSchema = z
           has(shot.cues, r.cue) &&
           has(shot.mounts, r.mount) &&
           has(shot.mounts, r.aim) &&
+          has(shot.clips, r.clip) &&
+          has(shot.mattes, r.under) &&
+          has(shot.groups, r.group) &&
+          r.twins.every((t) => has(shot.mounts, t.mount) && has(shot.mounts, t.aim)) &&
           has(shot.mattes, r.matte) &&
           has(shot.mattes, r.source),
         ['rows', r.id],
@@ -195,6 +244,15 @@ export const shotSchema = z
       // What is not known here is kept as it is; so is what an older version wrote, until it is brought up to date.
       if (effect && effect.version === r.version)
         for (const { path, message } of valueProblems(effect, r.values, r.curves)) need(false, ['rows', r.id, ...path], message);
+      if (effect)
+        r.twins.forEach((twin, i) => {
+          for (const { path, message } of valueProblems(effect, twin.values, {})) need(false, ['rows', r.id, 'twins', i, ...path], message);
+        });
+      checkTreatments(r.treatments, ['rows', r.id]);
+    }
+    for (const g of Object.values(shot.groups)) {
+      need(has(shot.mounts, g.mount) && has(shot.mattes, g.matte), ['groups', g.id], 'The group names something that is not there.');
+      checkTreatments(g.treatments, ['groups', g.id]);
     }
   });
 
@@ -208,6 +266,9 @@ export type Matte = z.infer<typeof matteSchema>;
 export type Outline = z.infer<typeof outlineSchema>;
 export type OutlineMode = (typeof outlineModes)[number];
 export type Subject = z.infer<typeof subjectSchema>;
+export type Twin = z.infer<typeof twinSchema>;
+export type Treatment = z.infer<typeof treatmentSchema>;
+export type Group = z.infer<typeof groupSchema>;
 export type Occluder = z.infer<typeof occluderSchema>;
 export type Row = Omit<z.infer<typeof rowSchema>, 'lane'> & { lane: import('../effects/describe').Lane };
 

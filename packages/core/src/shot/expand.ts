@@ -1,0 +1,61 @@
+import { effects, type StoredValue } from '../effects';
+import type { Row, Shot, Twin } from './schema';
+
+/** What stands between a row's id and that of its twin, in the ids of what is drawn. */
+const BETWEEN = '~';
+/** The id of the row that a drawn row stands for. */
+export const rowIdOf = (drawn: string): string => drawn.split(BETWEEN)[0]!;
+
+/** Seeds of twins lie this far apart, so that no two of them move alike. */
+const SEED_STEP = 137;
+
+/** A value as the other side has it: offsets and directions mirrored left to right. */
+function mirrored(kind: string, value: StoredValue): StoredValue {
+  if (kind === 'point') return [-(value as [number, number])[0], (value as [number, number])[1]];
+  return kind === 'angle' ? 180 - (value as number) : value;
+}
+
+/** The row as it stands at its `n`-th twin: with the twin's own mounts and values, mirrored, and with a seed of its own. */
+function twinOf(row: Row, twin: Twin, n: number): Row {
+  const params = effects[row.effect]?.params ?? {},
+    values: Row['values'] = {},
+    curves: Row['curves'] = {};
+  for (const [name, p] of Object.entries(params)) {
+    const own = twin.values[name],
+      shared: StoredValue = row.values[name] ?? (p.default as StoredValue);
+    let value: StoredValue = own ?? shared;
+    if (own === undefined && twin.mirrored) value = mirrored(p.kind, value);
+    if (own === undefined && p.kind === 'seed') value = ((shared as number) + n * SEED_STEP) % 10000;
+    values[name] = value as Row['values'][string];
+    // What differs at this twin has no part in the curve of the others.
+    if (own !== undefined) continue;
+    for (const key of [name, `${name}.x`, `${name}.y`]) {
+      const curve = row.curves[key];
+      if (!curve) continue;
+      const turned = twin.mirrored && (key.endsWith('.x') ? (v: number) => -v : p.kind === 'angle' ? (v: number) => 180 - v : null);
+      curves[key] = turned ? { points: curve.points.map((q) => ({ ...q, value: turned(q.value) })) } : curve;
+    }
+  }
+  return { ...row, id: `${row.id}${BETWEEN}${twin.id}`, mount: twin.mount, aim: twin.aim ?? row.aim, twins: [], values, curves };
+}
+
+/** A row as its group makes it. */
+function grouped(shot: Shot, row: Row): Row {
+  const group = row.group ? shot.groups[row.group] : undefined;
+  return group
+    ? {
+        ...row,
+        muted: row.muted || group.muted,
+        opacity: (row.opacity * group.opacity) / 100,
+        mount: row.mount ?? group.mount,
+        matte: row.matte ?? group.matte,
+        treatments: [...row.treatments, ...group.treatments],
+      }
+    : row;
+}
+
+/** What is drawn of a row: itself, as its group makes it, and its twins. */
+export function expandRow(shot: Shot, row: Row): Row[] {
+  const own = grouped(shot, row);
+  return [own, ...own.twins.map((twin, i) => twinOf(own, twin, i + 1))];
+}
