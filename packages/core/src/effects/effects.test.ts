@@ -49,7 +49,7 @@ const plane = (width: number, height: number): Plane => {
   return out;
 };
 const pose: Pose = { x: 20, y: 14, rotation: 0, scale: 1, certain: true };
-const inputsFor = (e: Effect, width: number, height: number, mount: Pose | null) =>
+const inputsFor = (e: Effect, width: number, height: number, mount: Pose | null, times: readonly number[] = []) =>
   Object.fromEntries(
     Object.entries(e.inputs).map(([name, input]) => {
       const w = input.size === 'quarter' ? Math.ceil(width / 4) : width,
@@ -62,7 +62,11 @@ const inputsFor = (e: Effect, width: number, height: number, mount: Pose | null)
             ? mount && { ...mount, x: 50, y: 30 }
             : input.kind === 'matte'
               ? plane(w, h)
-              : picture(w, h),
+              : input.kind === 'mattes'
+                ? times.map(() => plane(w, h))
+                : input.kind === 'plates' || input.kind === 'element'
+                  ? (input.kind === 'plates' ? times : [0, 1]).map(() => picture(w, h))
+                  : picture(w, h),
       ];
     }),
   );
@@ -97,7 +101,9 @@ function run(e: Effect, stored: Record<string, StoredValue>, width: number, heig
         draw(Math.ceil(width / 4), Math.ceil(height / 4), 0.25),
       );
   }
-  return e.render(draw(width, height), at(2, 1) as never, inputsFor(e, width, height, mount) as never, state as never);
+  const v = at(2, 1) as never,
+    times = e.times?.(v, 1010, 1001) ?? [];
+  return e.render(draw(width, height), v, inputsFor(e, width, height, mount, times) as never, state as never);
 }
 const rasters = (layers: Layers) => Object.entries(layers).filter((entry): entry is [string, Picture | Plane] => entry[1] !== undefined);
 

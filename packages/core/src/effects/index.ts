@@ -1,23 +1,35 @@
 import type { Effect } from './describe';
+import { afterImages } from './afterImages';
+import { arcs } from './arcs';
+import { aura } from './aura';
 import { beam } from './beam';
 import { blur } from './blur';
+import { bolt } from './bolt';
 import { dissolve } from './dissolve';
 import { displace } from './displace';
 import { ember } from './ember';
 import { emitter } from './emitter';
 import { fill } from './fill';
 import { flash } from './flash';
+import { flare } from './flare';
 import { glow } from './glow';
 import { grade } from './grade';
+import { materialise } from './materialise';
 
 /** Every effect by its type. Adding one touches its file, its test and one line here. */
 export const effects: Record<string, Effect> = {
   dissolve,
+  materialise,
   emitter,
   beam,
-  glow,
+  bolt,
+  arcs,
+  aura,
   ember,
+  'after-images': afterImages,
+  glow,
   flash,
+  flare,
   displace,
   blur,
   fill,

@@ -103,7 +103,11 @@ function inputStep(
     case 'plates':
     case 'mattes': {
       const one = { ...input, kind: input.kind === 'plates' ? ('plate' as const) : ('matte' as const) },
-        steps = times.map((at) => inputStep(scene, row, one, at, below, times));
+        steps = times.map((at) => {
+          const step = inputStep(scene, row, one, at, below, times);
+          // The same picture is wanted again a few frames on.
+          return step && { ...step, keep: 'for frames' as const };
+        });
       return steps.some((s) => !s) ? null : combine(`list ${steps.length}`, steps as Step[], (values: unknown[]) => values);
     }
     case 'mount':

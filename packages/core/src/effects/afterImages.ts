@@ -1,0 +1,211 @@
+import { blur } from '../image/blur';
+import { clamp, cos, pow, radians, sin } from '../image/exactMath';
+import type { Pictures } from '../image/arena';
+import type { Picture, Plane } from '../image/picture';
+import { warpFlat, type Homography } from '../image/warp';
+import { effect, param, type Values } from './describe';
+
+const params = {
+  kind: param.choice({
+    default: 'trailing',
+    of: ['trailing', 'left standing', 'same pose'],
+    title: 'Kind',
+    help: 'Earlier poses that follow; poses stamped one after another that stay; or copies of the pose of now.',
+  }),
+  count: param.number({ default: 4, title: 'Images', range: [1, 12], step: 1, curve: false }),
+  every: param.number({
+    default: 4,
+    title: 'Apart',
+    unit: 'frames',
+    range: [1, 200],
+    step: 1,
+    curve: false,
+    when: { param: 'kind', is: ['trailing', 'left standing'] },
+  }),
+  shift: param.point({ default: [0, 0], title: 'Shift', help: 'Of each image against the one before.' }),
+  grow: param.share({ default: 100, title: 'Grows', range: [10, 300], help: 'Of each image against the one before.', rare: true }),
+  roll: param.angle({ default: 0, title: 'Turns', help: 'Of each image, in the picture.', rare: true }),
+  yaw: param.angle({ default: 0, title: 'Turns about the upright', range: [-80, 80], rare: true }),
+  pitch: param.angle({ default: 0, title: 'Turns about the level', range: [-80, 80], rare: true }),
+  paint: param.choice({
+    default: 'light',
+    of: ['light', 'paint'],
+    title: 'Drawn as',
+    help: 'Light is added; paint covers.',
+    group: 'Look',
+  }),
+  strength: param.share({ default: 70, title: 'Strength', range: [0, 400], group: 'Look' }),
+  fade: param.number({
+    default: 1.2,
+    title: 'Fades',
+    range: [0, 8],
+    step: 0.1,
+    help: 'How quickly from image to image; 0 is not at all.',
+    group: 'Look',
+  }),
+  stands: param.number({
+    default: 24,
+    title: 'Stands for',
+    unit: 'frames',
+    range: [0, 2000],
+    step: 1,
+    help: '0 is as long as the row.',
+    group: 'Look',
+    when: { param: 'kind', is: ['left standing'] },
+  }),
+  tint: param.share({ default: 80, title: 'Tint', group: 'Look' }),
+  near: param.colour({ default: '#9fe0ff', title: 'Newest', group: 'Look' }),
+  far: param.colour({ default: '#7a4dff', title: 'Oldest', group: 'Look' }),
+  gain: param.share({ default: 120, title: 'Brightness', range: [0, 600], group: 'Look', rare: true }),
+  soft: param.length({ default: 6, title: 'Softens', range: [0, 200], step: 0.5, help: 'The oldest one by this much.', group: 'Look' }),
+};
+type V = Values<typeof params>;
+
+/** How an image that is `steps` images away from the newest is laid, as what warpFlat reads: places of the result to places of the source. */
+export function turnOf(
+  v: Pick<V, 'shift' | 'grow' | 'roll' | 'yaw' | 'pitch'>,
+  steps: number,
+  pivot: readonly [number, number],
+  far: number,
+): Homography {
+  const angle = (d: number) => radians(d * steps),
+    [a, b, c] = [angle(v.roll), angle(v.yaw), angle(v.pitch)],
+    k = pow(Math.max(0.01, v.grow), steps),
+    [cr, sr, cy, sy, cp, sp] = [cos(a), sin(a), cos(b), sin(b), cos(c), sin(c)];
+  // Columns of the turned plane's two directions in space (roll, then about the upright, then about the level), seen from `far` away.
+  const ux = k * cy * cr,
+    uy = k * (cp * sr + sp * sy * cr),
+    uz = k * (sp * sr - cp * sy * cr),
+    vx = -k * cy * sr,
+    vy = k * (cp * cr - sp * sy * sr),
+    vz = k * (sp * cr + cp * sy * sr);
+  const [px, py] = pivot,
+    tx = px + v.shift[0] * steps,
+    ty = py + v.shift[1] * steps;
+  // Forward: source (s, t) about the pivot to (ux s + vx t, uy s + vy t) / (1 + (uz s + vz t) / far), about the shifted pivot.
+  const g = uz / far,
+    h = vz / far,
+    m = [ux + tx * g, vx + tx * h, tx, uy + ty * g, vy + ty * h, ty, g, h, 1];
+  const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = m as [number, number, number, number, number, number, number, number, number];
+  const i = [
+    m4 * m8 - m5 * m7,
+    m2 * m7 - m1 * m8,
+    m1 * m5 - m2 * m4,
+    m5 * m6 - m3 * m8,
+    m0 * m8 - m2 * m6,
+    m2 * m3 - m0 * m5,
+    m3 * m7 - m4 * m6,
+    m1 * m6 - m0 * m7,
+    m0 * m4 - m1 * m3,
+  ] as const;
+  // Back about the pivot of the source.
+  return [i[0] + px * i[6], i[1] + px * i[7], i[2] + px * i[8], i[3] + py * i[6], i[4] + py * i[7], i[5] + py * i[8], i[6], i[7], i[8]];
+}
+
+/** The subject alone, tinted: premultiplied. */
+function cutOut(
+  plate: Picture,
+  matte: Plane,
+  tint: number,
+  colour: readonly number[],
+  gain: number,
+  solid: boolean,
+  pictures: Pictures,
+): Picture {
+  const out = pictures.takePicture(plate.width, plate.height),
+    o = out.data,
+    p = plate.data;
+  for (let i = 0, k = 0; k < matte.data.length; k++, i += 4) {
+    const m = clamp(matte.data[k]!, 0, 1);
+    if (m <= 0) {
+      o[i] = o[i + 1] = o[i + 2] = o[i + 3] = 0;
+      continue;
+    }
+    // A tint takes the image's own lights and darks along.
+    const luma = 0.2126 * p[i]! + 0.7152 * p[i + 1]! + 0.0722 * p[i + 2]!,
+      lit = (0.25 + 2.2 * luma) * tint;
+    for (let c = 0; c < 3; c++) o[i + c] = m * gain * (p[i + c]! * (1 - tint) + colour[c]! * lit);
+    o[i + 3] = solid ? m : 0;
+  }
+  return out;
+}
+
+/** Images of earlier poses, or copies of this one. */
+export const afterImages = effect({
+  type: 'after-images',
+  version: 1,
+  title: 'After-images',
+  summary: 'Earlier poses that follow or stay where they were, or copies of this one; tinted, fading, turned.',
+  lanes: ['behind', 'front'],
+  timed: true,
+  origin: 'middle',
+  params,
+  inputs: {
+    plates: { kind: 'plates', title: 'Performance at other frames' },
+    mattes: { kind: 'mattes', title: 'Subject at other frames' },
+    mount: { kind: 'mount', optional: true, title: 'Mount' },
+  },
+  times(v, frame, first) {
+    const every = Math.max(1, Math.round(v.every)),
+      count = Math.round(v.count);
+    if (v.kind === 'same pose') return [frame];
+    const all =
+      v.kind === 'trailing'
+        ? Array.from({ length: count }, (_, k) => frame - every * (count - k)).filter((f) => f >= first)
+        : Array.from({ length: count }, (_, k) => first + every * k).filter((f) => f <= frame && (v.stands <= 0 || frame - f < v.stands));
+    return all;
+  },
+  reach: () => 'everywhere',
+  render(draw, v, { plates, mattes, mount }) {
+    const { pictures, width, height, scale, frame, frameInRow } = draw,
+      first = frame - frameInRow,
+      times = afterImages.times!(v, frame, first),
+      same = v.kind === 'same pose',
+      n = same ? Math.round(v.count) : times.length;
+    if (!n || !plates.length || !mattes.length) return {};
+    const layer = pictures.takePicture(width, height),
+      solid = v.paint === 'paint',
+      pivot = mount ? ([mount.x * scale, mount.y * scale] as const) : ([width / 2, height / 2] as const);
+    layer.data.fill(0);
+    for (let k = 0; k < n; k++) {
+      // How many images it is away from now: the newest is 1.
+      const steps = same ? n - k : v.kind === 'trailing' ? Math.round((frame - times[k]!) / Math.max(1, Math.round(v.every))) : n - k,
+        t = Math.round(v.count) > 1 ? clamp((steps - 1) / (Math.round(v.count) - 1), 0, 1) : 0,
+        stood = v.kind === 'left standing' && v.stands > 0 ? clamp(1 - (frame - times[k]!) / v.stands, 0, 1) : 1,
+        alpha = v.strength * stood * (v.fade > 0 ? pow(1 - 0.92 * t, v.fade) : 1);
+      if (alpha <= 0.001) continue;
+      const colour = v.near.map((c, j) => c + (v.far[j]! - c) * t),
+        plate = plates[same ? 0 : k]!,
+        matte = mattes[same ? 0 : k]!;
+      let image = cutOut(plate, matte, v.tint, colour, v.gain, solid, pictures);
+      const moved = v.kind === 'left standing' ? n - 1 - k : steps;
+      if (moved && (v.shift[0] || v.shift[1] || v.grow !== 1 || v.roll || v.yaw || v.pitch)) {
+        const turned = warpFlat(image, turnOf(v, moved, pivot, 2.5 * height), width, height, pictures);
+        pictures.give(image);
+        image = turned;
+      }
+      if (v.soft * t > 0.3) {
+        const soft = blur(image, (v.soft * t) / 2, pictures);
+        pictures.give(image);
+        image = soft;
+      }
+      const a = Math.min(1, alpha),
+        more = solid ? a : alpha;
+      for (let i = 0; i < image.data.length; i += 4) {
+        const cover = 1 - image.data[i + 3]! * a;
+        for (let c = 0; c < 3; c++) layer.data[i + c] = layer.data[i + c]! * cover + image.data[i + c]! * more;
+        layer.data[i + 3] = layer.data[i + 3]! * cover + image.data[i + 3]! * a;
+      }
+      pictures.give(image);
+    }
+    return { layer };
+  },
+  handles: [{ shape: 'point', moves: 'shift' }],
+  checks: [
+    {
+      id: 'no-matte',
+      find: ({ matte, name }) =>
+        matte ? null : { text: `${name} has no matte of the subject to stamp.`, fix: 'Make a matte on Mattes and give it to the subject.' },
+    },
+  ],
+});

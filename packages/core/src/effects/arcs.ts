@@ -1,0 +1,144 @@
+import { clamp, cos, sin, smoothstep } from '../image/exactMath';
+import { uniform } from '../image/random';
+import { effect, param } from './describe';
+import { addHalo } from './strokes';
+
+const TURN = 6.283185307179586;
+
+/** Crawling cellular sparks in a soft window on the subject. */
+export const arcs = effect({
+  type: 'arcs',
+  version: 1,
+  title: 'Arcs',
+  summary: 'Cellular sparks that crawl over the subject in a soft window.',
+  lanes: ['on', 'front', 'behind', 'foreground', 'whole'],
+  light: true,
+  origin: 'middle',
+  params: {
+    place: param.point({ default: [0, 0], title: 'Window', help: 'From the mount.' }),
+    reach: param.length({ default: 120, title: 'Reach', range: [2, 2000], help: 'Where the window has faded out.' }),
+    onBody: param.share({ default: 100, title: 'Only on the body', help: 'How much its matte holds them.' }),
+    cell: param.length({ default: 30, title: 'Cell', range: [3, 400], help: 'Size of the cells that they run around.', group: 'Sparks' }),
+    width: param.length({ default: 2.2, title: 'Width', range: [0.2, 60], step: 0.1, group: 'Sparks' }),
+    crawl: param.number({
+      default: 1.6,
+      title: 'Crawls',
+      unit: '/s',
+      range: [0, 20],
+      step: 0.1,
+      help: 'How quickly cells change.',
+      group: 'Sparks',
+    }),
+    lit: param.share({ default: 45, title: 'Lit', help: 'How many of the edges burn at one time.', group: 'Sparks' }),
+    hold: param.number({ default: 2, title: 'Changes every', unit: 'frames', range: [1, 60], step: 1, curve: false, group: 'Sparks' }),
+    core: param.colour({ default: '#eef6ff', title: 'Core colour', group: 'Light' }),
+    halo: param.length({ default: 16, title: 'Halo', range: [0, 300], group: 'Light' }),
+    haloColour: param.colour({ default: '#54a0ff', title: 'Halo colour', group: 'Light' }),
+    haloStrength: param.share({ default: 80, title: 'Halo strength', range: [0, 600], group: 'Light' }),
+    strength: param.share({ default: 120, title: 'Strength', range: [0, 1000], group: 'Light' }),
+    seed: param.seed({ default: 8, title: 'Seed' }),
+  },
+  inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, matte: { kind: 'matte', optional: true, title: 'Subject' } },
+  idle: (v) => v.strength <= 0 || v.lit <= 0,
+  reach: (v) => v.reach + v.halo * 2,
+  render(draw, v, { mount, matte }) {
+    const { pictures, width, height, scale, frame, framesPerSecond } = draw,
+      light = pictures.takePicture(width, height),
+      o = light.data,
+      cx = (mount ? mount.x * scale : width / 2) + v.place[0],
+      cy = (mount ? mount.y * scale : height / 2) + v.place[1],
+      time = (frame / framesPerSecond) * v.crawl,
+      drawing = Math.floor(frame / Math.max(1, Math.round(v.hold))),
+      half = Math.max(0.5, v.width / 2),
+      // A line thinner than a pixel keeps its light by being fainter.
+      power = v.strength * Math.min(1, v.width / 2 / half);
+    pictures.run('clear', height, light.address!, width * 4);
+    // Points of the cells, each going round a place of its own; worked out once for every cell that the window touches.
+    const x0 = Math.max(0, Math.floor(cx - v.reach)),
+      x1 = Math.min(width, Math.ceil(cx + v.reach)),
+      y0 = Math.max(0, Math.floor(cy - v.reach)),
+      y1 = Math.min(height, Math.ceil(cy + v.reach)),
+      // The cells ride with the window.
+      first = Math.floor((x0 - cx) / v.cell) - 2,
+      top = Math.floor((y0 - cy) / v.cell) - 2,
+      columns = Math.ceil((x1 - cx) / v.cell) + 3 - first,
+      rows = Math.ceil((y1 - cy) / v.cell) + 3 - top;
+    if (x1 <= x0 || y1 <= y0) return { light };
+    const px = new Float64Array(columns * rows),
+      py = new Float64Array(columns * rows);
+    for (let r = 0, k = 0; r < rows; r++)
+      for (let c = 0; c < columns; c++, k++) {
+        const i = first + c,
+          j = top + r,
+          phase = TURN * (uniform(i, j, v.seed, 1) + time * (0.35 + 0.5 * uniform(i, j, v.seed, 2)) * 0.35);
+        px[k] = (i + 0.5 + 0.42 * cos(phase) + 0.3 * (uniform(i, j, v.seed, 3) - 0.5)) * v.cell;
+        py[k] = (j + 0.5 + 0.42 * sin(phase) + 0.3 * (uniform(i, j, v.seed, 4) - 0.5)) * v.cell;
+      }
+    for (let y = y0; y < y1; y++)
+      for (let x = x0; x < x1; x++) {
+        const dx = x + 0.5 - cx,
+          dy = y + 0.5 - cy,
+          far = Math.sqrt(dx * dx + dy * dy) / v.reach;
+        if (far >= 1) continue;
+        const held = matte ? 1 - v.onBody + v.onBody * clamp(matte.data[y * width + x]!, 0, 1) : 1;
+        if (held < 0.01) continue;
+        const ci = Math.floor(dx / v.cell) - first,
+          cj = Math.floor(dy / v.cell) - top;
+        let a = 1e18,
+          b = 1e18,
+          one = 0,
+          two = 0;
+        for (let j = cj - 1; j <= cj + 1; j++)
+          for (let i = ci - 1; i <= ci + 1; i++) {
+            const k = j * columns + i,
+              ex = px[k]! - dx,
+              ey = py[k]! - dy,
+              d = ex * ex + ey * ey;
+            if (d < a) {
+              b = a;
+              two = one;
+              a = d;
+              one = k;
+            } else if (d < b) {
+              b = d;
+              two = k;
+            }
+          }
+        // The way to the edge between the two nearest points.
+        const ex = px[one]! - px[two]!,
+          ey = py[one]! - py[two]!,
+          edge = (b - a) / (2 * Math.max(1e-6, Math.sqrt(ex * ex + ey * ey)));
+        if (edge > half + 1) continue;
+        const low = Math.min(one, two),
+          high = Math.max(one, two),
+          burns = uniform(low, high, drawing, v.seed);
+        if (burns > v.lit) continue;
+        const value =
+            power *
+            held *
+            smoothstep(1, 0.35, far) *
+            smoothstep(half + 0.7, Math.max(0, half - 0.7), edge) *
+            (0.45 + 0.55 * uniform(high, low, drawing, 9)),
+          i = (y * width + x) * 4;
+        for (let c = 0; c < 3; c++) o[i + c] = value * v.core[c]!;
+      }
+    addHalo(light, v.halo, v.haloStrength, v.haloColour, pictures);
+    return { light };
+  },
+  handles: [
+    { shape: 'point', moves: 'place' },
+    { shape: 'radius', sets: 'reach', about: 'place' },
+  ],
+  checks: [
+    {
+      id: 'no-matte',
+      find: ({ matte, name, values }) =>
+        matte || values.onBody <= 0
+          ? null
+          : {
+              text: `${name} would run over the body only, and there is no matte of it.`,
+              fix: 'Give the subject a matte, or set Only on the body to 0.',
+            },
+    },
+  ],
+});

@@ -1,0 +1,232 @@
+import { blur, halfSize } from '../image/blur';
+import { atan2, clamp, exp, smoothstep } from '../image/exactMath';
+import { noise2 } from '../image/noise';
+import type { Plane } from '../image/picture';
+import type { Pose } from '../mounts/mount';
+import { effect, param, type Draw, type Values } from './describe';
+
+const params = {
+  edge: param.choice({ default: 'flames', of: ['flames', 'teeth', 'veil'], title: 'Edge' }),
+  pulled: param.choice({ default: 'up', of: ['up', 'outwards'], title: 'Pulled' }),
+  stretch: param.length({ default: 70, title: 'Stretch', range: [2, 1200], help: 'How far the silhouette is pulled.' }),
+  wanders: param.share({ default: 35, title: 'Wanders', help: 'How much the stretch comes and goes.' }),
+  raggedSize: param.length({ default: 26, title: 'Size of tongues', range: [2, 400] }),
+  ragged: param.share({ default: 75, title: 'Raggedness' }),
+  sway: param.share({ default: 45, title: 'Sway', range: [0, 200], help: 'How far tongues lean as they rise.' }),
+  rise: param.number({ default: 1.5, title: 'Rises', unit: 'm/s', range: [-20, 20], step: 0.1 }),
+  copies: param.number({
+    default: 2,
+    title: 'Copies',
+    range: [1, 5],
+    step: 1,
+    curve: false,
+    help: 'Each with a phase of its own.',
+    group: 'Colour',
+  }),
+  near: param.colour({ default: '#bfe8ff', title: 'At the body', group: 'Colour' }),
+  far: param.colour({ default: '#2f6dff', title: 'At the tips', group: 'Colour' }),
+  second: param.colour({ default: '#8a5cff', title: 'Second tint', help: 'Of every other copy.', group: 'Colour' }),
+  strength: param.share({ default: 85, title: 'Strength', range: [0, 600], group: 'Colour' }),
+  inside: param.share({ default: 10, title: 'Over the body', help: 'How much of it lies on the body itself.', group: 'Colour' }),
+  soft: param.length({ default: 3, title: 'Softness', range: [0, 100], step: 0.5, group: 'Colour', rare: true }),
+  ring: param.length({
+    default: 0,
+    title: 'Ring',
+    range: [0, 2000],
+    help: 'Radius of a ring of it on the ground; 0 is none.',
+    group: 'Ground',
+  }),
+  ringAt: param.point({ default: [0, 200], title: 'Ring stands at', help: 'From the mount.', group: 'Ground' }),
+  ringFlat: param.share({ default: 78, title: 'Seen from the side', group: 'Ground', rare: true }),
+  seed: param.seed({ default: 6, title: 'Seed', rare: true }),
+};
+type V = Values<typeof params>;
+
+/** Where a plane has anything, with a margin; null where it has nothing. */
+function boxOf({ data, width, height }: Plane, margin: number): [number, number, number, number] | null {
+  let x0 = width,
+    x1 = -1,
+    y0 = height,
+    y1 = -1;
+  for (let y = 0, p = 0; y < height; y++)
+    for (let x = 0; x < width; x++, p++)
+      if (data[p]! > 0.02) {
+        if (x < x0) x0 = x;
+        if (x > x1) x1 = x;
+        if (y < y0) y0 = y;
+        y1 = y;
+      }
+  return x1 < 0
+    ? null
+    : [Math.max(0, x0 - margin), Math.max(0, y0 - margin), Math.min(width, x1 + 1 + margin), Math.min(height, y1 + 1 + margin)];
+}
+
+/** A wave of straight flanks, 0..1. */
+const teeth = (x: number): number => Math.abs(2 * (x - Math.floor(x)) - 1);
+
+/**
+ * One copy: the silhouette pulled along, so that what is left of it falls off with the way. Each pixel takes what its neighbour towards the body has,
+ * less what noise (which moves with the tongues) takes away.
+ */
+function pull(
+  body: Plane,
+  box: [number, number, number, number],
+  v: V,
+  scale: number,
+  time: number,
+  copy: number,
+  metre: number,
+  out: Float64Array,
+): void {
+  const [x0, y0, x1, y1] = box,
+    { data, width } = body,
+    wide = x1 - x0,
+    size = Math.max(1, v.raggedSize * scale * (1 + 0.3 * copy)),
+    phase = copy * 17.3,
+    wander = 1 + v.wanders * (2 * noise2(time * 1.3 + phase, 0.5, v.seed + 90) - 1),
+    far = Math.max(1, v.stretch * scale * wander),
+    risen = (v.rise * metre * scale * time) / size;
+  const lengthAt = (x: number, y: number): number => {
+    if (v.edge === 'veil') return 1 - 0.6 * v.ragged * noise2(x / size + phase, (y / size) * 0.5 + risen * 0.6, v.seed);
+    const n =
+      v.edge === 'teeth'
+        ? teeth(x / size + phase + 0.15 * noise2(time * 2, x / size / 3, v.seed + 5)) *
+          (0.75 + 0.5 * noise2(x / size / 2, time * 1.7, v.seed + 6))
+        : 0.65 * noise2(x / size + phase, y / size + risen, v.seed) +
+          0.35 * noise2((x / size) * 2.3, (y / size) * 2.3 + risen * 1.8, v.seed + 1);
+    return Math.max(0.02, 1 - v.ragged + v.ragged * 2.1 * n * n);
+  };
+  const directions: [number, number][] =
+    v.pulled === 'up'
+      ? [[0, -1]]
+      : [
+          [0, -1],
+          [0, 1],
+          [-1, 0],
+          [1, 0],
+        ];
+  out.fill(0);
+  for (const [dx, dy] of directions) {
+    const along = dy !== 0,
+      lines = along ? y1 - y0 : wide,
+      long = along ? wide : y1 - y0,
+      // Sideways and down it is pulled less: light rises.
+      reach = far * (dy < 0 ? 1 : 0.45);
+    let before: Float64Array | null = null;
+    for (let i = 0; i < lines; i++) {
+      const line = new Float64Array(long),
+        at = along ? (dy < 0 ? y1 - 1 - i : y0 + i) : dx < 0 ? x1 - 1 - i : x0 + i;
+      for (let j = 0; j < long; j++) {
+        const x = along ? x0 + j : at,
+          y = along ? at : y0 + j,
+          m = data[y * width + x]!;
+        let from = 0;
+        if (before) {
+          const lean = v.sway * 1.6 * (noise2(x / size / 1.7 + phase, y / size / 1.7 + risen, v.seed + 2) - 0.5),
+            k = clamp(j + lean, 0, long - 1),
+            k0 = Math.floor(k),
+            f = k - k0,
+            b = before[Math.min(long - 1, k0 + 1)]!;
+          from = (before[k0]! * (1 - f) + b * f) * exp(-1 / (reach * lengthAt(x, y)));
+        }
+        line[j] = Math.max(m, from);
+        const o = (y - y0) * wide + x - x0;
+        if (line[j]! > out[o]!) out[o] = line[j]!;
+      }
+      before = line;
+    }
+  }
+}
+
+/** The silhouette's own light, pulled up or out in tongues. */
+export const aura = effect({
+  type: 'aura',
+  version: 1,
+  title: 'Aura',
+  summary: 'The silhouette as light, pulled up or outwards in flames, teeth or a veil, in several tinted copies.',
+  lanes: ['behind', 'front', 'on'],
+  light: true,
+  origin: 'middle',
+  params,
+  inputs: { matte: { kind: 'matte', title: 'Subject' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  idle: (v) => v.strength <= 0,
+  reach: (v) => (v.ring > 0 ? 'everywhere' : v.stretch * 4 + v.soft * 2 + 4),
+  render(draw, v, { matte, mount }) {
+    const { pictures, subjectPixels, subjectMetres, framesPerSecond, frame } = draw,
+      half = halfSize(matte, pictures),
+      scale = draw.scale / 2,
+      { width, height } = half,
+      light = pictures.takePicture(width, height),
+      box = boxOf(half, Math.ceil(v.stretch * scale * 3) + 2);
+    light.data.fill(0);
+    if (box) {
+      const [x0, y0, x1, y1] = box,
+        wide = x1 - x0,
+        one = new Float64Array(wide * (y1 - y0)),
+        // Lengths of the values are the picture's own pixels; noise is set in those of the whole shot, so that a draft has the same tongues.
+        whole = { ...v, stretch: v.stretch / draw.scale, raggedSize: v.raggedSize / draw.scale };
+      for (let copy = 0; copy < Math.round(v.copies); copy++) {
+        pull(half, box, whole, scale, frame / framesPerSecond, copy, subjectPixels / subjectMetres, one);
+        const tips = copy % 2 ? v.second : v.far,
+          k = v.strength / Math.sqrt(Math.round(v.copies));
+        for (let y = y0, p = 0; y < y1; y++)
+          for (let x = x0; x < x1; x++, p++) {
+            const value = one[p]!;
+            if (value < 0.02) continue;
+            const i = (y * width + x) * 4,
+              heat = value * value,
+              a = k * smoothstep(0.02, 0.75, value) * (0.25 + 0.75 * value) * (1 - clamp(half.data[y * width + x]!, 0, 1) * (1 - v.inside));
+            for (let c = 0; c < 3; c++) light.data[i + c]! += a * (tips[c]! + (v.near[c]! - tips[c]!) * heat);
+          }
+      }
+    }
+    if (v.ring > 0) ringOfLight(light.data, width, height, v, mount, draw);
+    pictures.give(half);
+    if (v.soft <= 0) return { light };
+    const soft = blur(light, v.soft / 4, pictures);
+    pictures.give(light);
+    return { light: soft };
+  },
+  handles: [
+    { shape: 'point', moves: 'ringAt' },
+    { shape: 'radius', sets: 'ring', about: 'ringAt' },
+  ],
+  checks: [
+    {
+      id: 'no-matte',
+      find: ({ matte, name }) =>
+        matte
+          ? null
+          : {
+              text: `${name} has no matte of the subject, so it has no silhouette.`,
+              fix: 'Make a matte on Mattes and give it to the subject.',
+            },
+    },
+  ],
+});
+
+/** A ring that lies on the ground, with short tongues; half size. */
+function ringOfLight(out: Float32Array<ArrayBufferLike>, width: number, height: number, v: V, mount: Pose | null, draw: Draw): void {
+  const half = 0.5,
+    cx = ((mount ? mount.x * draw.scale : draw.width / 2) + v.ringAt[0]) * half,
+    cy = ((mount ? mount.y * draw.scale : draw.height / 2) + v.ringAt[1]) * half,
+    radius = v.ring * half,
+    squash = Math.max(0.05, 1 - v.ringFlat),
+    time = draw.frame / draw.framesPerSecond,
+    tall = v.stretch * half * 0.5;
+  for (let y = Math.max(0, Math.floor(cy - radius * squash * 1.3 - tall)); y < Math.min(height, cy + radius * squash * 1.3); y++)
+    for (let x = Math.max(0, Math.floor(cx - radius * 1.3)); x < Math.min(width, cx + radius * 1.3); x++) {
+      const dx = x + 0.5 - cx,
+        dy = (y + 0.5 - cy) / squash,
+        d = Math.sqrt(dx * dx + dy * dy) / radius;
+      if (d > 1.3 && dy > 0) continue;
+      const angle = atan2(dy, dx),
+        n = noise2(angle * 3 + 20, time * 2, v.seed + 40) * 0.6 + noise2(angle * 9 + 60, time * 4, v.seed + 41) * 0.4,
+        line = (d - 1) / (0.035 + 0.06 * n),
+        veil = (d - 1) / 0.2,
+        a = v.strength * (0.9 * exp(-line * line) * (0.35 + n) + 0.22 * exp(-veil * veil)),
+        i = (y * width + x) * 4,
+        heat = exp(-line * line);
+      for (let c = 0; c < 3; c++) out[i + c]! += a * (v.far[c]! + (v.near[c]! - v.far[c]!) * heat);
+    }
+}

@@ -1,0 +1,163 @@
+import { cos, exp, hypot, log, radians, sin } from '../image/exactMath';
+import { hash, uniform } from '../image/random';
+import { effect, param, type Values } from './describe';
+import { addHalo, strokeLight, type Stroke } from './strokes';
+
+const params = {
+  to: param.choice({ default: 'what it aims at', of: ['what it aims at', 'a place'], title: 'Ends at' }),
+  start: param.point({ default: [0, 0], title: 'Begins', help: 'From the mount that it hangs on.' }),
+  end: param.point({ default: [0, 0], title: 'End', help: 'From what it aims at.', when: { param: 'to', is: ['what it aims at'] } }),
+  place: param.point({
+    default: [-60, 320],
+    title: 'Place',
+    help: 'Where it ends, from the mount that it hangs on.',
+    when: { param: 'to', is: ['a place'] },
+  }),
+  jagged: param.share({ default: 26, title: 'Jaggedness', help: 'How far it leaves the straight way.' }),
+  every: param.number({ default: 3, title: 'Redrawn every', unit: 'frames', range: [1, 200], step: 1, curve: false, group: 'Time' }),
+  shows: param.number({
+    default: 2,
+    title: 'Shows for',
+    unit: 'frames',
+    range: [1, 200],
+    step: 1,
+    curve: false,
+    help: 'Of these frames.',
+    group: 'Time',
+  }),
+  fades: param.share({ default: 45, title: 'Fades', help: 'From frame to frame until it is redrawn.', group: 'Time' }),
+  branches: param.number({ default: 5, title: 'Branches', range: [0, 30], step: 1, curve: false, group: 'Shape' }),
+  branchLength: param.share({ default: 38, title: 'Length of branches', help: 'Against the whole way.', group: 'Shape' }),
+  branchAngle: param.angle({ default: 32, title: 'Angle of branches', range: [0, 120], group: 'Shape', rare: true }),
+  core: param.length({ default: 4.5, title: 'Core', range: [0.2, 100], step: 0.5, help: 'Its width.', group: 'Light' }),
+  taper: param.share({ default: 45, title: 'Taper', group: 'Light', rare: true }),
+  coreColour: param.colour({ default: '#f4f6ff', title: 'Core colour', group: 'Light' }),
+  halo: param.length({ default: 42, title: 'Halo', range: [0, 600], group: 'Light' }),
+  haloColour: param.colour({ default: '#7fa4ff', title: 'Halo colour', group: 'Light' }),
+  haloStrength: param.share({ default: 70, title: 'Halo strength', range: [0, 600], group: 'Light' }),
+  strength: param.share({ default: 170, title: 'Strength', range: [0, 1000], group: 'Light' }),
+  flash: param.share({
+    default: 5,
+    title: 'Flash',
+    range: [0, 200],
+    help: 'Light on the whole picture when it is redrawn.',
+    group: 'Light',
+  }),
+  seed: param.seed({ default: 4, title: 'Seed' }),
+};
+type V = Values<typeof params>;
+
+/**
+ * A jagged way from a to b: the middle of each piece is moved aside by chance, again and again, each time by less.
+ * @param sway how far the first middle may leave the straight way, against its length.
+ */
+export function jaggedWay(
+  a: readonly [number, number],
+  b: readonly [number, number],
+  sway: number,
+  levels: number,
+  seed: number,
+): { x: Float64Array; y: Float64Array } {
+  const n = 1 << levels,
+    x = new Float64Array(n + 1),
+    y = new Float64Array(n + 1);
+  [x[0], y[0]] = a;
+  [x[n], y[n]] = b;
+  for (let step = n; step > 1; step >>= 1)
+    for (let i = 0; i < n; i += step) {
+      const j = i + step,
+        m = i + (step >> 1),
+        dx = x[j]! - x[i]!,
+        dy = y[j]! - y[i]!,
+        off = sway * (2 * uniform(seed, m, step) - 1) * 0.62,
+        along = 0.5 + 0.16 * (uniform(seed, m, step, 2) - 0.5);
+      x[m] = x[i]! + dx * along - dy * off;
+      y[m] = y[i]! + dy * along + dx * off;
+    }
+  return { x, y };
+}
+
+/** Main way and branches of one drawing, in the picture's pixels. */
+function strokesOf(v: V, from: readonly [number, number], to: readonly [number, number], drawing: number, scale: number): Stroke[] {
+  const seed = hash(v.seed, drawing, 3),
+    long = hypot(to[0] - from[0], to[1] - from[1]),
+    // Pieces of about ten whole-shot pixels, so that a draft has the same way.
+    levels = Math.max(3, Math.min(7, Math.round(log(Math.max(8, long / scale / 10)) * 1.4426950408889634))),
+    main = jaggedWay(from, to, v.jagged, levels, seed),
+    n = main.x.length - 1,
+    out: Stroke[] = [{ ...main, width: [v.core, v.core * (1 - v.taper)], power: 1 }];
+  for (let k = 0; k < Math.round(v.branches); k++) {
+    const u = (channel: number) => uniform(seed, k, channel, 5),
+      at = Math.floor((0.06 + 0.8 * u(1)) * n),
+      next = Math.min(n, at + Math.max(1, n >> 3)),
+      dx = main.x[next]! - main.x[at]!,
+      dy = main.y[next]! - main.y[at]!,
+      d = Math.max(1e-6, hypot(dx, dy)),
+      turn = radians(v.branchAngle) * (0.5 + u(2)) * (u(3) < 0.5 ? -1 : 1),
+      reach = long * v.branchLength * (0.35 + 0.65 * u(4)) * (1 - (0.6 * at) / n),
+      c = cos(turn),
+      s = sin(turn),
+      end = [main.x[at]! + ((dx * c - dy * s) / d) * reach, main.y[at]! + ((dx * s + dy * c) / d) * reach] as const,
+      way = jaggedWay([main.x[at]!, main.y[at]!], end, v.jagged * 1.2, Math.max(2, levels - 1), hash(seed, k, 9)),
+      wide = v.core * (1 - v.taper * (at / n)) * 0.55;
+    out.push({ ...way, width: [wide, wide * 0.15], power: 0.7 });
+  }
+  return out;
+}
+
+/** A forked bolt from one mount to another, or to a place, drawn anew every few frames. */
+export const bolt = effect({
+  type: 'bolt',
+  version: 1,
+  title: 'Bolt',
+  summary: 'A forked bolt from one mount to another, or to a place, drawn anew every few frames.',
+  lanes: ['front', 'foreground', 'behind', 'background', 'whole'],
+  light: true,
+  timed: true,
+  origin: 'middle',
+  params,
+  inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, aim: { kind: 'aim', optional: true, title: 'Aims at' } },
+  idle: (v, frameInRow) => v.strength <= 0 || frameInRow % Math.max(1, Math.round(v.every)) >= Math.round(v.shows),
+  reach: () => 'everywhere',
+  render(draw, v, { mount, aim }) {
+    if (!mount || (v.to === 'what it aims at' && !aim)) return {};
+    const { pictures, width, height, scale, frameInRow } = draw,
+      every = Math.max(1, Math.round(v.every)),
+      since = frameInRow % every;
+    if (since >= Math.round(v.shows)) return {};
+    const from = [mount.x * scale + v.start[0], mount.y * scale + v.start[1]] as const,
+      [base, off] = v.to === 'a place' ? [mount, v.place] : [aim!, v.end],
+      to = [base.x * scale + off[0], base.y * scale + off[1]] as const,
+      power = v.strength * exp(-2.2 * v.fades * since),
+      light = pictures.takePicture(width, height);
+    pictures.run('clear', height, light.address!, width * 4);
+    strokeLight(
+      light,
+      strokesOf(v, from, to, Math.floor(frameInRow / every), scale).map((s) => ({ ...s, power: s.power * power })),
+      v.coreColour,
+    );
+    addHalo(light, v.halo, v.haloStrength, v.haloColour, pictures);
+    const flash = since === 0 ? v.flash : 0;
+    if (flash > 0)
+      for (let i = 0; i < light.data.length; i += 4) for (let c = 0; c < 3; c++) light.data[i + c]! += flash * v.haloColour[c]!;
+    return { light };
+  },
+  checks: [
+    {
+      id: 'no-mount',
+      find: ({ mount, name }) =>
+        mount ? null : { text: `${name} hangs on nothing, so it begins nowhere.`, fix: 'Choose what it hangs on.' },
+    },
+    {
+      id: 'no-target',
+      find: ({ aim, name, values }) =>
+        aim || values.to !== 'what it aims at'
+          ? null
+          : { text: `${name} aims at nothing, so it is not drawn.`, fix: 'Choose what it aims at, or let it end at a place.' },
+    },
+  ],
+  handles: [
+    { shape: 'point', moves: 'start' },
+    { shape: 'point', moves: 'place' },
+  ],
+});

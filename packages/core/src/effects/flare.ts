@@ -1,0 +1,115 @@
+import { cos, radians, sin, smoothstep } from '../image/exactMath';
+import { noise2 } from '../image/noise';
+import { effect, param } from './describe';
+
+/** What a bright source does in a lens: a veil, rays, a streak and ghosts. */
+export const flare = effect({
+  type: 'flare',
+  version: 1,
+  title: 'Flare',
+  summary: 'What a bright source does in a lens: a veil, rays, a level streak and ghosts through the middle of the picture.',
+  lanes: ['foreground', 'whole', 'front', 'background'],
+  light: true,
+  origin: 'middle',
+  params: {
+    place: param.point({ default: [0, 0], title: 'Source', help: 'From the mount.' }),
+    gate: param.share({ default: 100, title: 'Gate', help: 'How bright the source is: a curve lets it come and go.' }),
+    strength: param.share({ default: 80, title: 'Strength', range: [0, 1000] }),
+    colour: param.colour({ default: '#ffdca8', title: 'Colour' }),
+    reach: param.length({ default: 130, title: 'Veil', range: [2, 2000], help: 'Where the veil has faded out.', group: 'Parts' }),
+    rays: param.share({ default: 40, title: 'Rays', range: [0, 400], group: 'Parts' }),
+    rayCount: param.number({ default: 12, title: 'Number of rays', range: [2, 80], step: 1, group: 'Parts', rare: true }),
+    streak: param.length({ default: 420, title: 'Streak', range: [0, 4000], help: 'Half its length; 0 is none.', group: 'Parts' }),
+    streakAngle: param.angle({ default: 0, title: 'Streak lies at', group: 'Parts', rare: true }),
+    streakColour: param.colour({ default: '#7fb4ff', title: 'Streak colour', group: 'Parts' }),
+    ghosts: param.share({ default: 18, title: 'Ghosts', range: [0, 400], group: 'Parts' }),
+    flicker: param.share({ default: 12, title: 'Flicker', group: 'Parts', rare: true }),
+    seed: param.seed({ default: 1, title: 'Seed', rare: true }),
+  },
+  inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  idle: (v) => v.gate <= 0 || v.strength <= 0,
+  reach: () => 'everywhere',
+  render(draw, v, { mount }) {
+    const { pictures, width, height, scale, frame } = draw,
+      light = pictures.takePicture(width, height),
+      o = light.data,
+      cx = (mount ? mount.x * scale : width / 2) + v.place[0],
+      cy = (mount ? mount.y * scale : height / 2) + v.place[1],
+      power = v.gate * v.strength * (1 - v.flicker * noise2(frame * 0.8, 0.5, v.seed + 7));
+    pictures.run('clear', height, light.address!, width * 4);
+    /** Lays `value(x, y)` about a place within a box. */
+    const lay = (x: number, y: number, rx: number, ry: number, colour: readonly number[], value: (dx: number, dy: number) => number) => {
+      for (let py = Math.max(0, Math.floor(y - ry)); py < Math.min(height, y + ry); py++)
+        for (let px = Math.max(0, Math.floor(x - rx)); px < Math.min(width, x + rx); px++) {
+          const a = power * value(px + 0.5 - x, py + 0.5 - y);
+          if (a <= 0) continue;
+          const i = (py * width + px) * 4;
+          for (let c = 0; c < 3; c++) o[i + c]! += a * colour[c]!;
+        }
+    };
+    const reach = Math.max(1, v.reach),
+      white = [1, 1, 1].map((w, c) => 0.5 * w + 0.5 * v.colour[c]!),
+      // Rays from the source, of different length and breadth.
+      spokes = Array.from({ length: Math.round(v.rayCount) }, (_, k) => {
+        const angle = radians(((k + 0.7 * noise2(k * 1.7, 0.5, v.seed)) / Math.round(v.rayCount)) * 360);
+        return {
+          c: cos(angle),
+          s: sin(angle),
+          long: 0.35 + 0.75 * noise2(k * 3.1, 2.5, v.seed),
+          bright: 0.3 + 0.9 * noise2(k * 2.3, 4.5, v.seed),
+        };
+      });
+    lay(cx, cy, reach, reach, white, (dx, dy) => {
+      const d = Math.sqrt(dx * dx + dy * dy) / reach,
+        hot = 0.02 / (d * d + 0.012);
+      return hot * smoothstep(1, 0.1, d);
+    });
+    if (v.rays > 0)
+      lay(cx, cy, reach, reach, v.colour, (dx, dy) => {
+        const d = Math.sqrt(dx * dx + dy * dy) / reach;
+        if (d >= 1) return 0;
+        let sum = 0;
+        for (const { c, s, long, bright } of spokes) {
+          const along = (dx * c + dy * s) / reach;
+          if (along <= 0 || along > long) continue;
+          const off = (dy * c - dx * s) / reach,
+            breadth = 0.006 + 0.014 * along;
+          if (off > 3 * breadth || off < -3 * breadth) continue;
+          const q = off / breadth;
+          sum += bright * (1 - along / long) * (1 / (1 + q * q) - 0.1);
+        }
+        return v.rays * Math.max(0, sum);
+      });
+    if (v.streak > 0) {
+      const a = radians(v.streakAngle),
+        c = cos(a),
+        s = sin(a),
+        thin = Math.max(1, 0.016 * reach);
+      lay(cx, cy, Math.abs(c) * v.streak + 8 * thin, Math.abs(s) * v.streak + 8 * thin, v.streakColour, (dx, dy) => {
+        const along = Math.abs(dx * c + dy * s) / v.streak,
+          off = (dy * c - dx * s) / (thin * (1.6 - along));
+        if (along >= 1 || off * off > 60) return 0;
+        return 0.6 * (1 - along) * (1 - along) * (1 / (1 + off * off) - 0.016);
+      });
+    }
+    if (v.ghosts > 0) {
+      const mx = width / 2,
+        my = height / 2;
+      [0.35, 0.62, 1.25, 1.55, 1.9].forEach((t, k) => {
+        const gx = cx + (mx - cx) * t * 1.25,
+          gy = cy + (my - cy) * t * 1.25,
+          r = reach * [0.16, 0.09, 0.24, 0.12, 0.4][k]!,
+          colour = k % 2 ? v.streakColour : v.colour;
+        lay(gx, gy, r, r, colour, (dx, dy) => {
+          const d = Math.sqrt(dx * dx + dy * dy) / r;
+          return d >= 1 ? 0 : v.ghosts * (0.25 + 0.75 * smoothstep(0.4, 0.95, d)) * smoothstep(1, 0.93, d) * 0.5;
+        });
+      });
+    }
+    return { light };
+  },
+  handles: [
+    { shape: 'point', moves: 'place' },
+    { shape: 'radius', sets: 'reach', about: 'place' },
+  ],
+});

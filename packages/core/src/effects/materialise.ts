@@ -1,0 +1,235 @@
+import { blur } from '../image/blur';
+import { clamp, cos, exp, radians, sin, smoothstep } from '../image/exactMath';
+import { hash, uniform } from '../image/random';
+import type { Picture, Plane } from '../image/picture';
+import { arrivalOrder, type Arrival } from '../matte/arrival';
+import { growMatte } from '../matte/refine';
+import type { Pose } from '../mounts/mount';
+import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
+import { effect, param, type Draw, type Values } from './describe';
+
+const params = {
+  progress: param.share({ default: 0, title: 'Progress', step: 0.5, help: '0 is not there yet, 100 is wholly there.', group: 'Arrival' }),
+  shape: param.choice({ default: 'direction', of: ['radius', 'direction'], title: 'Spreads', group: 'Arrival' }),
+  from: param.point({ default: [0, 200], title: 'From', help: 'Where it begins, from the mount.', group: 'Arrival' }),
+  direction: param.angle({ default: -90, title: 'Direction', group: 'Arrival', when: { param: 'shape', is: ['direction'] }, curve: false }),
+  extent: param.length({
+    default: 430,
+    title: 'Extent',
+    range: [10, 4000],
+    help: 'How far it has gone at 100 %.',
+    group: 'Arrival',
+    curve: false,
+  }),
+  ragged: param.length({ default: 34, title: 'Raggedness', range: [0, 300], group: 'Arrival', curve: false }),
+  raggedSize: param.length({ default: 40, title: 'Ragged size', range: [3, 400], group: 'Arrival', curve: false, rare: true }),
+  zone: param.share({
+    default: 24,
+    title: 'Takes',
+    range: [2, 100],
+    help: 'How much of the extent is at one time on its way from light to body.',
+    group: 'Body',
+  }),
+  light: param.share({ default: 90, title: 'Soft light', range: [0, 600], help: 'What stands there first.', group: 'Body' }),
+  lightColour: param.colour({ default: '#ffd79a', title: 'Light colour', group: 'Body' }),
+  blurred: param.length({
+    default: 16,
+    title: 'Blurred body',
+    range: [0, 200],
+    help: 'What comes next, before the body is sharp.',
+    group: 'Body',
+  }),
+  motes: param.number({
+    default: 5,
+    title: 'Motes',
+    unit: '/100 px²',
+    range: [0, 60],
+    step: 0.5,
+    help: 'For each 100 square pixels of the body.',
+    group: 'Motes',
+    curve: false,
+  }),
+  orbit: param.length({ default: 150, title: 'Come from', range: [0, 2000], help: 'How far away.', group: 'Motes' }),
+  turns: param.number({ default: 0.6, title: 'Turns', range: [-6, 6], step: 0.05, help: 'About her on the way in.', group: 'Motes' }),
+  lead: param.share({
+    default: 45,
+    title: 'Lead',
+    range: [2, 200],
+    help: 'How early they set out, against the extent.',
+    group: 'Motes',
+    rare: true,
+  }),
+  size: param.length({ default: 3.2, title: 'Size', range: [0.2, 60], step: 0.1, group: 'Motes' }),
+  moteColour: param.colour({ default: '#ffe9c4', title: 'Mote colour', group: 'Motes' }),
+  moteStrength: param.share({ default: 100, title: 'Mote strength', range: [0, 1000], group: 'Motes' }),
+  seed: param.seed({ default: 5, title: 'Seed', group: 'Motes' }),
+};
+type V = Values<typeof params>;
+
+const arrivalOf = (v: V, scale: number): Arrival => ({
+  shape: v.shape,
+  from: [v.from[0] / scale, v.from[1] / scale],
+  direction: v.direction,
+  reach: v.extent / scale,
+  ragged: v.ragged / scale,
+  raggedSize: v.raggedSize / scale,
+  seed: v.seed,
+});
+/** The order up to which the body has begun to come: a little below 0 at the beginning, so high at the end that all of it is there. */
+const begun = (v: V): number => -0.12 + v.progress * (1.3 + v.zone);
+
+/** How far a place of a given order has come: 0 nothing, 1 sharp body. */
+export const cameBy = (order: number, reached: number, zone: number): number => clamp((reached - order) / zone, 0, 1);
+
+/** A body that gathers: motes fly in, then light, then a blurred body, then the body. */
+export const materialise = effect({
+  type: 'materialise',
+  version: 1,
+  title: 'Materialise',
+  summary: 'The subject gathers: motes fly in around it, soft light stands where it will be, then a blurred body, then the body.',
+  lanes: ['on'],
+  removes: true,
+  origin: 'corner',
+  params,
+  inputs: {
+    matte: { kind: 'matte', title: 'Subject' },
+    plate: { kind: 'plate', title: 'Performance' },
+    mount: { kind: 'mount', optional: true, title: 'Mount' },
+  },
+  idle: (v) => v.progress >= 1,
+  reach: () => 'everywhere',
+  render(draw, v, { matte, plate, mount }) {
+    const { pictures, width, height, scale } = draw,
+      arrival = arrivalOf(v, scale),
+      reached = begun(v),
+      order = arrivalOrder(arrival, mount, scale, [-10, 10], width, height, pictures),
+      removal = pictures.takePlane(width, height),
+      coming = pictures.takePicture(width, height),
+      light = pictures.takePicture(width, height),
+      // What is removed reaches past the soft edge, so that no outline is left.
+      cover = blur(matte, 0.6 * scale, pictures);
+    growMatte(cover, 6 * scale, pictures);
+    const soft = blur(cover, scale, pictures),
+      body = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null;
+    for (let p = 0, i = 0; p < removal.data.length; p++, i += 4) {
+      const t = cameBy(order.data[p]!, reached, v.zone),
+        there = smoothstep(0.72, 1, t);
+      removal.data[p] = clamp(soft.data[p]!, 0, 1) * (1 - there);
+      const m = clamp(matte.data[p]!, 0, 1);
+      // The blurred body comes up and gives way to the sharp one.
+      const shown = body ? smoothstep(0.25, 0.7, t) * (1 - there) : 0;
+      for (let c = 0; c < 4; c++) coming.data[i + c] = shown > 0 ? body!.data[i + c]! * shown : 0;
+      const glow = v.light * smoothstep(0, 0.3, t) * (1 - smoothstep(0.45, 0.95, t)) * m;
+      for (let c = 0; c < 3; c++) light.data[i + c] = glow * v.lightColour[c]!;
+      light.data[i + 3] = 0;
+    }
+    for (const working of [order, cover, soft, ...(body ? [body] : [])]) pictures.give(working);
+    const spread = blur(light, 9 * scale, pictures);
+    pictures.give(light);
+    const motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, matte, mount, reached, draw) : null;
+    if (motes) {
+      const f = coming.data,
+        m = motes.front.data;
+      for (let i = 0; i < f.length; i++) f[i]! += m[i]!;
+      pictures.give(motes.front);
+    }
+    // Her light and her shadow come with her.
+    const fading = draw.traces ? pictures.takePlane(width, height) : undefined;
+    if (fading) fading.data.fill(1 - smoothstep(0.2, 0.95, v.progress));
+    return { removal, fading, front: coming, light: spread, behind: motes?.behind };
+  },
+  front(v) {
+    const reached = begun(v),
+      way = reached * v.extent,
+      a = radians(v.direction);
+    if (v.progress <= 0 || v.progress >= 1) return null;
+    if (v.shape === 'radius') return way > 0 ? { shape: 'circle', about: v.from, radius: way } : null;
+    return { shape: 'line', about: [v.from[0] + cos(a) * way, v.from[1] + sin(a) * way], direction: v.direction };
+  },
+  handles: [
+    { shape: 'point', moves: 'from' },
+    { shape: 'arrow', turns: 'direction', stretches: 'extent', about: 'from' },
+  ],
+  checks: [
+    {
+      id: 'no-clean-plate',
+      find: ({ clean, name }) =>
+        clean
+          ? null
+          : {
+              text: `${name} needs a clean plate to show where she is not yet.`,
+              fix: 'Bring one in on Plates and give it the role Clean plate.',
+            },
+    },
+    {
+      id: 'no-matte',
+      find: ({ matte, name }) =>
+        matte ? null : { text: `${name} has no matte of the subject.`, fix: 'Make a matte on Mattes and give it to the subject.' },
+    },
+  ],
+});
+
+/** The subject alone, blurred: premultiplied. */
+function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: Draw): Picture {
+  const alone = pictures.takePicture(plate.width, plate.height);
+  for (let p = 0, i = 0; p < matte.data.length; p++, i += 4) {
+    const m = clamp(matte.data[p]!, 0, 1);
+    for (let c = 0; c < 3; c++) alone.data[i + c] = plate.data[i + c]! * m;
+    alone.data[i + 3] = m;
+  }
+  const out = blur(alone, sigma, pictures);
+  pictures.give(alone);
+  return out;
+}
+
+/** Cells along a side of the body's own lattice that motes come to, whole-shot pixels. */
+const SIDE = 2 * CELL;
+
+/**
+ * Motes on their way: each has a place on the body, sets out when the order nears it, and comes round the body on a spiral that closes there. Where it
+ * is follows from the progress alone, so that any frame can be drawn by itself and running it back takes them out again.
+ */
+function flyIn(
+  v: V,
+  arrival: Arrival,
+  matte: Plane,
+  mount: Pose | null,
+  reached: number,
+  draw: Draw,
+): { front: Picture; behind: Picture | undefined } {
+  const { pictures, width, height, scale } = draw,
+    sheet = sheetOf('soft dot'),
+    columns = Math.ceil(width / scale / SIDE),
+    rows = Math.ceil(height / scale / SIDE),
+    small = arrivalOrder(arrival, mount, 1 / SIDE, [-10, 10], columns, rows, pictures),
+    most = Math.ceil(columns * rows * (1 + (v.motes * SIDE * SIDE) / 100)),
+    drawn = new Drawn(sheet, most);
+  for (let cy = 0, cell = 0; cy < rows; cy++)
+    for (let cx = 0; cx < columns; cx++, cell++) {
+      const x0 = (cx + 0.5) * SIDE * scale,
+        y0 = (cy + 0.5) * SIDE * scale,
+        m = matte.data[Math.min(height - 1, Math.floor(y0)) * width + Math.min(width - 1, Math.floor(x0))]!;
+      if (m < 0.1) continue;
+      // 1 far away and about to set out, 0 there.
+      const ahead = (small.data[cell]! - reached) / v.lead;
+      if (ahead > 1 || ahead < -0.25) continue;
+      const n = Math.floor((v.motes * SIDE * SIDE * m) / 100 + uniform(v.seed, cell, 1));
+      for (let k = 0; k < n; k++) {
+        const id = hash(cell, k, v.seed),
+          u = (channel: number) => uniform(v.seed, id, channel),
+          way = clamp(ahead + 0.22 * (u(7) - 0.5), 0, 1),
+          eased = way * way * (3 - 2 * way),
+          radius = v.orbit * eased * (0.4 + 0.9 * u(2)),
+          angle = 6.283185307179586 * (u(3) + v.turns * eased * (0.7 + 0.6 * u(4))),
+          x = (cx + u(5)) * SIDE * scale + radius * cos(angle),
+          y = (cy + u(6)) * SIDE * scale + radius * 0.42 * sin(angle) - 0.25 * radius * (u(8) - 0.2),
+          there = ahead < 0 ? clamp(1 + ahead * 4, 0, 1) : 1,
+          cover = v.moteStrength * there * smoothstep(1, 0.75, way) * (0.35 + 0.9 * u(9)) * (0.6 + 0.6 * exp(-4 * way)),
+          half = 0.5 * v.size * (0.45 + 0.9 * u(10) * u(10)) * (1 + 0.5 * way);
+        if (drawn.count >= most) break;
+        drawn.add(x, y, [half, half], 0, 0, v.moteColour, cover, 0, sin(angle) < 0 && way > 0.12);
+      }
+    }
+  pictures.give(small);
+  return drawSprites(drawn, sheet, width, height, pictures);
+}
