@@ -33,7 +33,7 @@ import { IconButton } from '../ui/IconButton';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
 import { useChecks } from '../workbench/useChecks';
 import { LaneFigure } from './LaneFigure';
-import { suggestedValues } from './suggest';
+import { suggestedValues } from '@wraithos/core/recipes';
 
 /** The drawn picture at the playhead, as soon as it is there. */
 function useDrawn() {

@@ -1,0 +1,3 @@
+export * from './recipe';
+export * from './own';
+export * from './suggest';

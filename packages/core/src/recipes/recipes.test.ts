@@ -1,0 +1,113 @@
+import { effects, valueProblems } from '../effects';
+import { addClip, addSubject, addTrack, applyEdit, changeSubject, newShot, readShot, type Row, type Shot } from '../shot';
+import { ownRecipes, ownRecipesFor, readRecipe, recipeOf, rowFromRecipe, suggestedValues } from './index';
+
+const clip = {
+  name: 'plate',
+  role: 'performance' as const,
+  media: { path: 'p.mp4' },
+  width: 1280,
+  height: 720,
+  frames: 96,
+  rate: { num: 24, den: 1 },
+  alpha: false,
+  bits: 8 as const,
+  transfer: 'srgb' as const,
+  start: 1001,
+};
+function shotWith(pixels: number | null): Shot {
+  const edits = [
+    addClip(clip, 'c1'),
+    addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [10, 10], frame: 0 }),
+    ...(pixels ? [addSubject('s1', 'Ilse', 'c1'), changeSubject('s1', { pixels })] : []),
+  ];
+  return edits.reduce(
+    (shot, edit) => applyEdit(shot, edit).shot,
+    newShot({ code: 'TW_010', title: '', width: 1280, height: 720, rate: { num: 24, den: 1 }, frames: 96 }),
+  );
+}
+const row = (shot: Shot, effect: string, name: string): Row =>
+  rowFromRecipe(
+    shot,
+    ownRecipesFor(effect).find((r) => r.name === name)!,
+    { id: 'r1', subject: shot.subjects.s1 ? 's1' : null, mount: null, frame: 1010 },
+  );
+
+test('every effect that a shot is made of has at least three recipes, each with a name of its own', () => {
+  for (const type of Object.keys(effects))
+    if (!['displace', 'grade'].includes(type)) expect([type, ownRecipesFor(type).length >= 3]).toEqual([type, true]);
+  expect(new Set(ownRecipes.map((r) => r.name)).size).toBe(ownRecipes.length);
+});
+
+test.each(ownRecipes.map((r) => [r.effect, r.name, r] as const))(
+  '%s, %s makes a valid row on a tall, a small and no subject',
+  (_, __, recipe) => {
+    for (const pixels of [860, 60, null]) {
+      const shot = shotWith(pixels),
+        made = rowFromRecipe(shot, recipe, { id: 'r1', subject: pixels ? 's1' : null, mount: null, frame: 1010 });
+      expect(valueProblems(effects[made.effect]!, made.values, made.curves)).toEqual([]);
+      expect(effects[made.effect]!.lanes).toContain(made.lane);
+      expect(() => readShot({ ...shot, rows: { r1: made } })).not.toThrow();
+      expect(made.start + made.length - 1).toBeLessThanOrEqual(shot.last);
+    }
+  },
+);
+
+test('lengths and offsets follow the height of the subject, other values do not', () => {
+  const tall = row(shotWith(860), 'beam', 'Cold lamp'),
+    small = row(shotWith(215), 'beam', 'Cold lamp');
+  for (const name of ['core', 'halo', 'impact']) expect((tall.values[name] as number) / (small.values[name] as number)).toBeCloseTo(4, 2);
+  expect((tall.values.place as number[])[0]! / (small.values.place as number[])[0]!).toBeCloseTo(4, 2);
+  for (const name of ['travel', 'haloColour', 'haloStrength', 'seed']) expect(tall.values[name]).toEqual(small.values[name]);
+});
+
+test('a row becomes a recipe and a row again, the same on its own shot', () => {
+  const shot = shotWith(430),
+    made: Row = {
+      ...row(shot, 'dissolve', 'Moths at dusk'),
+      curves: {
+        size: {
+          points: [
+            { frame: 0, value: 2, ease: 'linear' },
+            { frame: 9, value: 4, ease: 'linear' },
+          ],
+        },
+      },
+      treatments: [{ id: 'x', effect: 'blur', version: 1, muted: false, values: { kind: 'even', radius: 8 } }],
+    },
+    recipe = readRecipe(JSON.parse(JSON.stringify(recipeOf(shot, made, 'Mine')))),
+    back = rowFromRecipe(shot, recipe, { id: 'r2', subject: 's1', mount: null, frame: 1010 });
+  expect(recipe.values.extent as number).toBeCloseTo(440 / 430, 3);
+  expect(back.values).toEqual(made.values);
+  expect(back.curves).toEqual(made.curves);
+  expect(back.treatments[0]!.values).toEqual({ kind: 'even', radius: 8 });
+  const twice = rowFromRecipe(shotWith(860), recipe, { id: 'r2', subject: 's1', mount: null, frame: 1010 });
+  expect(twice.curves.size!.points.map((p) => p.value)).toEqual([4, 8]);
+  expect(twice.treatments[0]!.values.radius).toBe(16);
+});
+
+test('what is no recipe is turned away with what is wrong', () => {
+  expect(() => readRecipe({})).toThrow(/not a recipe/);
+  expect(() => readRecipe({ ...ownRecipes[0], values: { density: 1e9 } })).toThrow(/Flakes wants a number/);
+  expect(() => readRecipe({ ...ownRecipes[0], name: ' ' })).toThrow(/needs a name/);
+  const shot = shotWith(null);
+  expect(() => rowFromRecipe(shot, { ...ownRecipes[0]!, effect: 'unknown' }, { id: 'r', subject: null, mount: null, frame: 1 })).toThrow(
+    /not known here/,
+  );
+  expect(() => rowFromRecipe(shot, { ...ownRecipes[0]!, effectVersion: 99 }, { id: 'r', subject: null, mount: null, frame: 1 })).toThrow(
+    /newer version/,
+  );
+});
+
+test('suggestions begin at the playhead where an effect happens at a moment, and fit the shot', () => {
+  const shot = shotWith(430);
+  for (const type of Object.keys(effects)) {
+    const { values, curves, start, length, aim } = suggestedValues(type, shot, 't1', 1090);
+    expect(valueProblems(effects[type]!, values ?? {}, curves ?? {})).toEqual([]);
+    if (start !== undefined) expect([type, start, start + length! - 1 <= shot.last]).toEqual([type, 1090, true]);
+    // There is no second track to aim at.
+    expect(aim).toBeUndefined();
+  }
+  expect(suggestedValues('beam', shot, null, 1001).aim).toBe('t1');
+  expect(suggestedValues('dissolve', shot, null, 1001).curves!.progress!.points[1]!.value).toBe(100);
+});
