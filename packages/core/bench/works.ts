@@ -18,6 +18,7 @@ import { followPoints, samplePatch, searchPattern, pyramidOf } from '../src/moti
 import { drawFlakes, moveFlakes } from '../src/particles';
 import { FrameRenderer } from '../src/render';
 import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
+import { effectRows } from './effectRows';
 import type { Work } from './measure';
 import { ffmpegFilter, openCv } from './peers';
 import { HEIGHT, likeALayer, likeAPicture, manyFlakes, usualShot, WIDTH } from './scene';
@@ -311,4 +312,5 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'usual-shot-half': () => usual('usual-shot-half', 2),
   'usual-shot-one': () => usual('usual-shot-one', 1, 1),
   'threads-2': threadsTwo,
+  ...effectRows(copies),
 };

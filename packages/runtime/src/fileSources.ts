@@ -3,7 +3,9 @@ import { homedir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import type { Clip } from '@wraithos/core/shot';
 import type { Sources } from '@wraithos/core/render';
-import { FrameStore, hashMedium, probe, samplesSchema, type StoredInfo } from '@wraithos/runtime';
+import { samplesSchema } from './blobs';
+import { FrameStore, type StoredInfo } from './frameStore';
+import { hashMedium, probe } from './probe';
 
 /** Decoded frames are kept between calls here; the folder may be deleted at any time. */
 export const cacheFolder = (): string =>

@@ -2,6 +2,7 @@ export * from './bandThreads';
 export * from './blobs';
 export * from './decode';
 export * from './ffmpeg';
+export * from './fileSources';
 export * from './frameStore';
 export * from './probe';
 export * from './readAhead';

@@ -1,5 +1,5 @@
 import { checkShot, loadTracks } from '@wraithos/core/render';
-import { fileSources } from '../media';
+import { fileSources } from '@wraithos/runtime';
 import { pathOf, type Verb } from '../command';
 import { openShot } from './render';
 

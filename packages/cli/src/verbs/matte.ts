@@ -2,8 +2,7 @@ import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Arena, decodeCodes, type Picture } from '@wraithos/core/image';
 import { chromaMatte, differenceMatte, refineMatte } from '@wraithos/core/matte';
-import { frameName, matteCodes, writePng } from '@wraithos/runtime';
-import { openMedium } from '../media';
+import { frameName, matteCodes, writePng, openMedium } from '@wraithos/runtime';
 import { needed, notBuilt, numberOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 const text = { type: 'string' } as const;

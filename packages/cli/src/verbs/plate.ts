@@ -1,7 +1,6 @@
 import { temporalMedian } from '@wraithos/core/matte';
 import type { Codes } from '@wraithos/core/image';
-import { writePng } from '@wraithos/runtime';
-import { openMedium } from '../media';
+import { writePng, openMedium } from '@wraithos/runtime';
 import { needed, pathOf, UsageError, type Verb } from '../command';
 
 /** More frames than this change a median little and only cost memory. */

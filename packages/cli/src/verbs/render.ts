@@ -2,8 +2,7 @@ import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { readShot, type Shot } from '@wraithos/core/shot';
 import type { Factor } from '@wraithos/core/render';
-import { bandThreads, computingThreads, frameName, renderRun, writeWebm } from '@wraithos/runtime';
-import { fileSources } from '../media';
+import { bandThreads, computingThreads, frameName, renderRun, writeWebm, fileSources } from '@wraithos/runtime';
 import { needed, notBuilt, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 export async function openShot(path: string): Promise<Shot> {

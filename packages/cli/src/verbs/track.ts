@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { lumaOfCodes, newPlane } from '@wraithos/core/image';
 import { PointTracker, type TrackSample } from '@wraithos/core/motion';
-import { openMedium } from '../media';
+import { openMedium } from '@wraithos/runtime';
 import { needed, notBuilt, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 export const track: Verb = {

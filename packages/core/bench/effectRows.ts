@@ -1,0 +1,83 @@
+import { defaultsOf, effects, valuesAt, type Draw, type Effect } from '../src/effects';
+import { Arena, decodeCodes, type Plane, type Raster } from '../src/image';
+import type { Work } from './measure';
+import { HEIGHT, likeAPicture, WIDTH } from './scene';
+
+/** A standing figure of the demo's size, with an arm held out: coverage. */
+function figure(out: Plane, factor: number): Plane {
+  for (let y = 0, p = 0; y < out.height; y++)
+    for (let x = 0; x < out.width; x++, p++) {
+      const px = (x + 0.5) * factor - 600,
+        py = (y + 0.5) * factor - 210,
+        body = py > 0 && py < 430 && Math.abs(px) < 40 + py * 0.09,
+        arm = Math.abs(py - 60 - px * 0.25) < 16 && px > -170 && px < 0;
+      out.data[p] = body || arm ? 1 : 0;
+    }
+  return out;
+}
+
+/** One frame of an effect at its defaults: its past one frame on, where it has one, and its pictures. */
+function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): () => Work {
+  return () => {
+    const arena = new Arena(400 * 2 ** 20),
+      plate = decodeCodes(likeAPicture(3), 'srgb', arena),
+      smallPlate = arena.takePicture(Math.ceil(WIDTH / 4), Math.ceil(HEIGHT / 4)),
+      matte = figure(arena.takePlane(WIDTH, HEIGHT), 1),
+      smallMatte = figure(arena.takePlane(smallPlate.width, smallPlate.height), 4),
+      pose = (x: number, y: number) => ({ x, y, rotation: 0, scale: 1, certain: true });
+    smallPlate.data.fill(0.3);
+    const draw = (frameInRow: number, small = false): Draw => ({
+      pictures: arena,
+      frame: 1001 + frameInRow,
+      width: small ? smallPlate.width : WIDTH,
+      height: small ? smallPlate.height : HEIGHT,
+      scale: small ? 0.25 : 1,
+      framesPerSecond: 24,
+      frameInRow,
+      rowLength: 96,
+      subjectPixels: 430,
+      subjectMetres: 1.76,
+      traces: true,
+    });
+    const values = (frameInRow: number) =>
+        valuesAt(e.params, { ...defaultsOf(e.params), ...('progress' in e.params ? { progress: 2 * frameInRow } : {}) }, {}, 0, 1) as never,
+      read = (times: readonly number[]) =>
+        Object.fromEntries(
+          Object.entries(e.inputs).map(([name, { kind, size }]) => [
+            name,
+            {
+              below: plate,
+              plate: size === 'quarter' ? smallPlate : plate,
+              clean: plate,
+              matte: size === 'quarter' ? smallMatte : matte,
+              mount: pose(560, 300),
+              aim: pose(900, 240),
+              element: null,
+              plates: times.map(() => plate),
+              mattes: times.map(() => matte),
+            }[kind],
+          ]),
+        ) as never;
+    const kept = new Set<Raster>([plate, smallPlate, matte, smallMatte]);
+    // A bolt is drawn anew at each third frame: this is one of those.
+    const at = 24;
+    let state: unknown = e.history?.start();
+    for (let f = 0; f <= at; f++) state = e.history?.step(state, values(f), values(f - 1), read([]), draw(f, true)) ?? state;
+    const from = state;
+    return {
+      work: `effect-${type}`,
+      width: WIDTH,
+      height: HEIGHT,
+      ...copies(),
+      run() {
+        const now = e.history?.step(from, values(at + 1), values(at), read([]), draw(at + 1, true)) ?? from,
+          layers = e.render(draw(at), values(at), read(e.times?.(values(at), 1001 + at, 1001) ?? []), now as never);
+        for (const raster of Object.values(layers) as Raster[]) if (raster && !kept.has(raster)) arena.give(raster);
+      },
+    };
+  };
+}
+
+/** A row for every effect: memory copies of a frame at its defaults. */
+export const effectRows = (copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): Record<string, () => Work> =>
+  Object.fromEntries(Object.entries(effects).map(([type, e]) => [`effect-${type}`, rowOf(type, e, copies)]));

@@ -1,0 +1,106 @@
+/**
+ * Draws each effect as it comes, on the demo's shots, for docs/effects.md: `npm run docs:pictures [-- TYPE …] [-- --recipes --out DIR]`. With
+ * --recipes every recipe is drawn instead, to look at.
+ */
+import { mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp, { type Sharp } from 'sharp';
+import { effects, type Lane, type StoredValue } from '@wraithos/core/effects';
+import { encodeCodes } from '@wraithos/core/image';
+import { ownRecipes, ownRecipesFor, rowFromRecipe, suggestedValues } from '@wraithos/core/recipes';
+import { FrameRenderer } from '@wraithos/core/render';
+import { addRow, applyEdit, readShot, type Shot } from '@wraithos/core/shot';
+import { bandThreads, computingThreads, fileSources } from '@wraithos/runtime';
+
+/** Frames of TW_010: she stands with the lantern up. What happens at a moment has begun some frames before. */
+const BEGINS = 1064,
+  SHOWN: Record<string, number> = { beam: 1074, flash: 1066, bolt: 1067, dissolve: 1086, materialise: 1087, flare: 1080, emitter: 1084 };
+/** On these mounts; the pin where nothing is said. */
+const ON: Record<string, string> = {
+  glow: 't2',
+  flare: 't2',
+  emitter: 't2',
+  beam: 't2',
+  bolt: 't2',
+  ember: 't2',
+  flash: 't2',
+  displace: 't2',
+};
+
+const media = join(process.cwd(), 'packages', 'demo', 'media'),
+  path = join(media, 'TW_010', 'finished.json');
+
+/** TW_010 finished without its rows. */
+function bare(): Shot {
+  const shot = readShot(JSON.parse(readFileSync(path, 'utf8')));
+  return { ...shot, rows: {} };
+}
+const laneOf = (type: string): Lane => effects[type]!.lanes[0]!;
+const mountOn = (shot: Shot, track: string): string | null => Object.values(shot.mounts).find((m) => m.track === track)?.id ?? null;
+
+function withEffect(type: string): Shot {
+  const shot = bare(),
+    track = ON[type] ?? 't1',
+    lane = laneOf(type),
+    own = lane === 'on' || lane === 'front' || lane === 'behind';
+  const { values, curves, start, length } = suggestedValues(type, shot, track, BEGINS);
+  // Out over the water, where there is room for it.
+  const away: Record<string, StoredValue> =
+    type === 'beam' ? { to: 'a place', place: [-330, -20] } : type === 'bolt' ? { to: 'a place', place: [-150, 280] } : {};
+  const made = addRow({
+    id: 'r1',
+    effect: type,
+    lane,
+    subject: own ? 's1' : null,
+    track,
+    values: { ...values, ...away },
+    curves,
+    start,
+    length,
+  });
+  return applyEdit(shot, made).shot;
+}
+
+const given = process.argv.slice(2),
+  option = (name: string) => (given.includes(name) ? given[given.indexOf(name) + 1] : undefined),
+  recipes = given.includes('--recipes'),
+  out = option('--out') ?? join(process.cwd(), 'docs', 'effects'),
+  wanted = given.filter((word, i) => !word.startsWith('--') && given[i - 1] !== '--out'),
+  helpers = bandThreads(computingThreads() - 1);
+
+async function picture(renderer: FrameRenderer, shot: Shot, frame: number): Promise<Sharp> {
+  const rgb = await renderer.renderFrame({ shot, frame }, (p, _, pictures) => encodeCodes(p, { bits: 8, channels: 3, frame }, pictures));
+  return sharp(Buffer.from(rgb as Uint8Array), { raw: { width: shot.width, height: shot.height, channels: 3 } });
+}
+
+mkdirSync(out, { recursive: true });
+try {
+  const renderer = new FrameRenderer(fileSources(path), { width: 1280, height: 720 }, 400 * 2 ** 20, undefined, true, helpers);
+  for (const type of Object.keys(effects)) {
+    if (wanted.length && !wanted.includes(type)) continue;
+    const frame = SHOWN[type] ?? 1080;
+    if (!recipes) {
+      await (
+        await picture(renderer, withEffect(type), frame)
+      )
+        .resize(640, 360, { kernel: 'lanczos3' })
+        .jpeg({ quality: 82 })
+        .toFile(join(out, `${type}.jpg`));
+      console.error(type);
+      continue;
+    }
+    for (const recipe of ownRecipesFor(type)) {
+      const shot = bare(),
+        row = rowFromRecipe(shot, recipe, { id: 'r1', subject: 's1', mount: mountOn(shot, ON[type] ?? 't1'), frame: BEGINS }),
+        aimed = { ...row, aim: mountOn(shot, 't2'), mount: type === 'beam' || type === 'bolt' ? mountOn(shot, 't1') : row.mount };
+      await (
+        await picture(renderer, { ...shot, rows: { r1: aimed } }, frame)
+      )
+        .jpeg({ quality: 90 })
+        .toFile(join(out, `${type}-${ownRecipes.indexOf(recipe)}.jpg`));
+    }
+    console.error(type);
+  }
+} finally {
+  await helpers.close();
+}
