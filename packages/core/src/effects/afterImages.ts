@@ -3,6 +3,7 @@ import { clamp, cos, pow, radians, sin } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { warpFlat, type Homography } from '../image/warp';
+import { boxOf, type Box } from './body';
 import { effect, param, type Values } from './describe';
 
 const params = {
@@ -102,32 +103,50 @@ export function turnOf(
   return [i[0] + px * i[6], i[1] + px * i[7], i[2] + px * i[8], i[3] + py * i[6], i[4] + py * i[7], i[5] + py * i[8], i[6], i[7], i[8]];
 }
 
-/** The subject alone, tinted: premultiplied. */
+/** The subject alone within a box of the picture, tinted: premultiplied. */
 function cutOut(
   plate: Picture,
   matte: Plane,
+  box: Box,
   tint: number,
   colour: readonly number[],
   gain: number,
   solid: boolean,
   pictures: Pictures,
 ): Picture {
-  const out = pictures.takePicture(plate.width, plate.height),
+  const [x0, y0, x1, y1] = box,
+    out = pictures.takePicture(x1 - x0, y1 - y0),
     o = out.data,
     p = plate.data;
-  for (let i = 0, k = 0; k < matte.data.length; k++, i += 4) {
-    const m = clamp(matte.data[k]!, 0, 1);
-    if (m <= 0) {
-      o[i] = o[i + 1] = o[i + 2] = o[i + 3] = 0;
-      continue;
+  for (let y = y0, k = 0; y < y1; y++)
+    for (let x = x0; x < x1; x++, k += 4) {
+      const m = clamp(matte.data[y * matte.width + x]!, 0, 1),
+        i = (y * plate.width + x) * 4;
+      if (m <= 0) {
+        o[k] = o[k + 1] = o[k + 2] = o[k + 3] = 0;
+        continue;
+      }
+      // A tint takes the image's own lights and darks along.
+      const luma = 0.2126 * p[i]! + 0.7152 * p[i + 1]! + 0.0722 * p[i + 2]!,
+        lit = (0.25 + 2.2 * luma) * tint;
+      for (let c = 0; c < 3; c++) o[k + c] = m * gain * (p[i + c]! * (1 - tint) + colour[c]! * lit);
+      o[k + 3] = solid ? m : 0;
     }
-    // A tint takes the image's own lights and darks along.
-    const luma = 0.2126 * p[i]! + 0.7152 * p[i + 1]! + 0.0722 * p[i + 2]!,
-      lit = (0.25 + 2.2 * luma) * tint;
-    for (let c = 0; c < 3; c++) o[i + c] = m * gain * (p[i + c]! * (1 - tint) + colour[c]! * lit);
-    o[i + 3] = solid ? m : 0;
-  }
   return out;
+}
+
+/** Lays an image that stands in a box onto the layer. */
+function layImage(layer: Picture, image: Picture, [x0, y0, x1, y1]: Box, alpha: number, solid: boolean): void {
+  const cover = Math.min(1, alpha),
+    light = solid ? cover : alpha,
+    from = image.data,
+    to = layer.data;
+  for (let y = y0, k = 0; y < y1; y++)
+    for (let x = x0, i = (y * layer.width + x0) * 4; x < x1; x++, k += 4, i += 4) {
+      const left = 1 - from[k + 3]! * cover;
+      for (let c = 0; c < 3; c++) to[i + c] = to[i + c]! * left + from[k + c]! * light;
+      to[i + 3] = to[i + 3]! * left + from[k + 3]! * cover;
+    }
 }
 
 /** Images of earlier poses, or copies of this one. */
@@ -166,7 +185,7 @@ export const afterImages = effect({
     const layer = pictures.takePicture(width, height),
       solid = v.paint === 'paint',
       pivot = mount ? ([mount.x * scale, mount.y * scale] as const) : ([width / 2, height / 2] as const);
-    layer.data.fill(0);
+    pictures.run('clear', height, layer.address!, width * 4);
     for (let k = 0; k < n; k++) {
       // How many images it is away from now: the newest is 1.
       const steps = same ? n - k : v.kind === 'trailing' ? Math.round((frame - times[k]!) / Math.max(1, Math.round(v.every))) : n - k,
@@ -177,25 +196,36 @@ export const afterImages = effect({
       const colour = v.near.map((c, j) => c + (v.far[j]! - c) * t),
         plate = plates[same ? 0 : k]!,
         matte = mattes[same ? 0 : k]!;
-      let image = cutOut(plate, matte, v.tint, colour, v.gain, solid, pictures);
+      const box = boxOf(matte, Math.ceil(v.soft * 2) + 2);
+      if (!box) continue;
+      let image = cutOut(plate, matte, box, v.tint, colour, v.gain, solid, pictures),
+        where: Box = box;
       const moved = v.kind === 'left standing' ? n - 1 - k : steps;
       if (moved && (v.shift[0] || v.shift[1] || v.grow !== 1 || v.roll || v.yaw || v.pitch)) {
-        const turned = warpFlat(image, turnOf(v, moved, pivot, 2.5 * height), width, height, pictures);
+        const m = turnOf(v, moved, pivot, 2.5 * height),
+          // The image begins at its box.
+          own: Homography = [
+            m[0] - box[0] * m[6],
+            m[1] - box[0] * m[7],
+            m[2] - box[0] * m[8],
+            m[3] - box[1] * m[6],
+            m[4] - box[1] * m[7],
+            m[5] - box[1] * m[8],
+            m[6],
+            m[7],
+            m[8],
+          ];
+        const turned = warpFlat(image, own, width, height, pictures);
         pictures.give(image);
         image = turned;
+        where = [0, 0, width, height];
       }
       if (v.soft * t > 0.3) {
         const soft = blur(image, (v.soft * t) / 2, pictures);
         pictures.give(image);
         image = soft;
       }
-      const a = Math.min(1, alpha),
-        more = solid ? a : alpha;
-      for (let i = 0; i < image.data.length; i += 4) {
-        const cover = 1 - image.data[i + 3]! * a;
-        for (let c = 0; c < 3; c++) layer.data[i + c] = layer.data[i + c]! * cover + image.data[i + c]! * more;
-        layer.data[i + 3] = layer.data[i + 3]! * cover + image.data[i + 3]! * a;
-      }
+      layImage(layer, image, where, alpha, solid);
       pictures.give(image);
     }
     return { layer };

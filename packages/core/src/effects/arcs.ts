@@ -1,5 +1,6 @@
 import { clamp, cos, sin, smoothstep } from '../image/exactMath';
-import { uniform } from '../image/random';
+import { noise2 } from '../image/noise';
+import { hash, uniform } from '../image/random';
 import { effect, param } from './describe';
 import { addHalo } from './strokes';
 
@@ -51,6 +52,9 @@ export const arcs = effect({
       drawing = Math.floor(frame / Math.max(1, Math.round(v.hold))),
       half = Math.max(0.5, v.width / 2),
       // A line thinner than a pixel keeps its light by being fainter.
+      fine = Math.max(1, v.cell * 0.45),
+      // The same for all sizes of the picture, another one each time that they are drawn anew.
+      roughness = hash(v.seed, drawing, 21) & 0xffff,
       power = v.strength * Math.min(1, v.width / 2 / half);
     pictures.run('clear', height, light.address!, width * 4);
     // Points of the cells, each going round a place of its own; worked out once for every cell that the window touches.
@@ -82,8 +86,19 @@ export const arcs = effect({
         if (far >= 1) continue;
         const held = matte ? 1 - v.onBody + v.onBody * clamp(matte.data[y * width + x]!, 0, 1) : 1;
         if (held < 0.01) continue;
-        const ci = Math.floor(dx / v.cell) - first,
-          cj = Math.floor(dy / v.cell) - top;
+        // Edges of cells are straight; sparks are not.
+        const wx =
+            dx +
+            v.cell *
+              (0.5 * noise2(dx / fine, dy / fine, roughness) + 0.22 * noise2(dx / (fine * 0.4), dy / (fine * 0.4), roughness + 1) - 0.36),
+          wy =
+            dy +
+            v.cell *
+              (0.5 * noise2(dx / fine, dy / fine, roughness + 2) +
+                0.22 * noise2(dx / (fine * 0.4), dy / (fine * 0.4), roughness + 3) -
+                0.36);
+        const ci = Math.floor(wx / v.cell) - first,
+          cj = Math.floor(wy / v.cell) - top;
         let a = 1e18,
           b = 1e18,
           one = 0,
@@ -91,8 +106,8 @@ export const arcs = effect({
         for (let j = cj - 1; j <= cj + 1; j++)
           for (let i = ci - 1; i <= ci + 1; i++) {
             const k = j * columns + i,
-              ex = px[k]! - dx,
-              ey = py[k]! - dy,
+              ex = px[k]! - wx,
+              ey = py[k]! - wy,
               d = ex * ex + ey * ey;
             if (d < a) {
               b = a;
@@ -122,7 +137,7 @@ export const arcs = effect({
           i = (y * width + x) * 4;
         for (let c = 0; c < 3; c++) o[i + c] = value * v.core[c]!;
       }
-    addHalo(light, v.halo, v.haloStrength, v.haloColour, pictures);
+    addHalo(light, v.halo, v.haloStrength, v.haloColour, draw);
     return { light };
   },
   handles: [

@@ -1,7 +1,8 @@
 import { blur, halfSize } from '../image/blur';
-import { atan2, clamp, exp, smoothstep } from '../image/exactMath';
+import { atan2, clamp, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import type { Plane } from '../image/picture';
+import { boxOf, fallOff, type Box } from './body';
 import type { Pose } from '../mounts/mount';
 import { effect, param, type Draw, type Values } from './describe';
 
@@ -42,25 +43,6 @@ const params = {
 };
 type V = Values<typeof params>;
 
-/** Where a plane has anything, with a margin; null where it has nothing. */
-function boxOf({ data, width, height }: Plane, margin: number): [number, number, number, number] | null {
-  let x0 = width,
-    x1 = -1,
-    y0 = height,
-    y1 = -1;
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p++)
-      if (data[p]! > 0.02) {
-        if (x < x0) x0 = x;
-        if (x > x1) x1 = x;
-        if (y < y0) y0 = y;
-        y1 = y;
-      }
-  return x1 < 0
-    ? null
-    : [Math.max(0, x0 - margin), Math.max(0, y0 - margin), Math.min(width, x1 + 1 + margin), Math.min(height, y1 + 1 + margin)];
-}
-
 /** A wave of straight flanks, 0..1. */
 const teeth = (x: number): number => Math.abs(2 * (x - Math.floor(x)) - 1);
 
@@ -68,16 +50,7 @@ const teeth = (x: number): number => Math.abs(2 * (x - Math.floor(x)) - 1);
  * One copy: the silhouette pulled along, so that what is left of it falls off with the way. Each pixel takes what its neighbour towards the body has,
  * less what noise (which moves with the tongues) takes away.
  */
-function pull(
-  body: Plane,
-  box: [number, number, number, number],
-  v: V,
-  scale: number,
-  time: number,
-  copy: number,
-  metre: number,
-  out: Float64Array,
-): void {
+function pull(body: Plane, box: Box, v: V, scale: number, time: number, copy: number, metre: number, out: Float64Array): void {
   const [x0, y0, x1, y1] = box,
     { data, width } = body,
     wide = x1 - x0,
@@ -121,13 +94,13 @@ function pull(
           y = along ? at : y0 + j,
           m = data[y * width + x]!;
         let from = 0;
-        if (before) {
+        if (before && (before[j]! > 0.01 || before[Math.max(0, j - 1)]! > 0.01 || before[Math.min(long - 1, j + 1)]! > 0.01)) {
           const lean = v.sway * 1.6 * (noise2(x / size / 1.7 + phase, y / size / 1.7 + risen, v.seed + 2) - 0.5),
             k = clamp(j + lean, 0, long - 1),
             k0 = Math.floor(k),
             f = k - k0,
             b = before[Math.min(long - 1, k0 + 1)]!;
-          from = (before[k0]! * (1 - f) + b * f) * exp(-1 / (reach * lengthAt(x, y)));
+          from = (before[k0]! * (1 - f) + b * f) * fallOff(1 / (reach * lengthAt(x, y)));
         }
         line[j] = Math.max(m, from);
         const o = (y - y0) * wide + x - x0;
@@ -224,9 +197,9 @@ function ringOfLight(out: Float32Array<ArrayBufferLike>, width: number, height: 
         n = noise2(angle * 3 + 20, time * 2, v.seed + 40) * 0.6 + noise2(angle * 9 + 60, time * 4, v.seed + 41) * 0.4,
         line = (d - 1) / (0.035 + 0.06 * n),
         veil = (d - 1) / 0.2,
-        a = v.strength * (0.9 * exp(-line * line) * (0.35 + n) + 0.22 * exp(-veil * veil)),
+        a = v.strength * (0.9 * fallOff(line * line) * (0.35 + n) + 0.22 * fallOff(veil * veil)),
         i = (y * width + x) * 4,
-        heat = exp(-line * line);
+        heat = fallOff(line * line);
       for (let c = 0; c < 3; c++) out[i + c]! += a * (v.far[c]! + (v.near[c]! - v.far[c]!) * heat);
     }
 }

@@ -1,5 +1,6 @@
 import { clamp, exp, smoothstep } from '../image/exactMath';
 import { hash } from '../image/random';
+import { fallOff } from './body';
 import { effect, param, type Draw } from './describe';
 
 /** Straight pieces that a bent or fluttering beam is drawn as. */
@@ -62,7 +63,7 @@ export function beamReach(
   };
 }
 
-const glowing = (a: number): number => exp(-a * a);
+const glowing = (a: number): number => fallOff(a * a);
 
 /** A beam of light from one mount to another, or to a place: a core in a halo, that travels, and strikes. */
 export const beam = effect({
@@ -241,11 +242,15 @@ function drawWay(
       x1 = Math.min(width, Math.ceil(Math.max(ax, ax + dx) + far)),
       y0 = Math.max(0, Math.floor(Math.min(ay, ay + dy) - far)),
       y1 = Math.min(height, Math.ceil(Math.max(ay, ay + dy) + far));
+    const joint = (0.3 * far) / Math.sqrt(Math.max(1, l2));
     for (let y = y0; y < y1; y++) {
       const py = y + 0.5 - ay;
       for (let x = x0; x < x1; x++) {
         const px = x + 0.5 - ax,
-          s = l2 > 0 ? clamp((px * dx + py * dy) / l2, from, to) : from,
+          along0 = l2 > 0 ? (px * dx + py * dy) / l2 : from;
+        // What lies beyond a joint is the next piece's, but for the outside of a bend.
+        if ((along0 < from - joint && i > 0) || (along0 > to + joint && i < pieces - 1)) continue;
+        const s = clamp(along0, from, to),
           ex = px - dx * s,
           ey = py - dy * s,
           d2 = ex * ex + ey * ey;

@@ -136,7 +136,7 @@ export const bolt = effect({
       strokesOf(v, from, to, Math.floor(frameInRow / every), scale).map((s) => ({ ...s, power: s.power * power })),
       v.coreColour,
     );
-    addHalo(light, v.halo, v.haloStrength, v.haloColour, pictures);
+    addHalo(light, v.halo, v.haloStrength, v.haloColour, draw);
     const flash = since === 0 ? v.flash : 0;
     if (flash > 0)
       for (let i = 0; i < light.data.length; i += 4) for (let c = 0; c < 3; c++) light.data[i + c]! += flash * v.haloColour[c]!;

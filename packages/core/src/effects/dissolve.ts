@@ -1,13 +1,12 @@
 import { cos, radians, sin } from '../image/exactMath';
-import { blur, blurSum, halfSigma, halfSize, twiceSize } from '../image/blur';
+import { blurSum, halfSigma } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { clampedLine } from '../image/planeMath';
 import { arrivalOrder, arrivalParams, type Arrival } from '../matte/arrival';
-import { growMatte } from '../matte/refine';
 import { bornAt, CELL, drawFlakes, flakesBytes, moveFlakes, newFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Pose } from '../mounts/mount';
 import { effect, param, type Draw, type Values } from './describe';
+import { reachBeyond } from './body';
 
 const params = {
   progress: param.share({
@@ -108,9 +107,6 @@ function reachedBy(progress: number, arrival: Arrival, rim: number): number {
   const margin = (arrival.ragged * 0.9 + rim * 2 + 4) / arrival.reach;
   return -margin + progress * (1 + 2 * margin);
 }
-
-/** How far past the matte's soft edge the removal reaches, so that no outline is left; whole-shot pixels. */
-const BEYOND = 7;
 
 /**
  * A body that comes apart into flakes. One field, the order in which its points are reached, drives all of it: what vanishes to
@@ -300,17 +296,4 @@ function lightAround(burning: Picture, { pictures, scale }: Draw): Picture {
   );
   pictures.give(half);
   return soft;
-}
-
-/** The matte grown and softened past its edge: where the clean plate may show. It is soft, so half the size is enough to make it. */
-function reachBeyond(matte: Plane, scale: number, { pictures }: Draw): Plane {
-  const full = clampedLine(matte, 4, 0, pictures),
-    half = halfSize(full, pictures);
-  pictures.give(full);
-  growMatte(half, (BEYOND * scale) / 2, pictures);
-  const soft = blur(half, 0.8 * scale, pictures),
-    out = twiceSize(soft, matte.width, matte.height, pictures);
-  pictures.give(half);
-  pictures.give(soft);
-  return out;
 }

@@ -1,11 +1,12 @@
-import { blur } from '../image/blur';
-import { clamp, cos, exp, radians, sin, smoothstep } from '../image/exactMath';
+import { blur, halfSigma, meanHalf, twiceSize } from '../image/blur';
+import { blendOver } from '../image/blend';
+import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 import { arrivalOrder, type Arrival } from '../matte/arrival';
-import { growMatte } from '../matte/refine';
 import type { Pose } from '../mounts/mount';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
+import { fallOff, reachBeyond } from './body';
 import { effect, param, type Draw, type Values } from './describe';
 
 const params = {
@@ -75,8 +76,11 @@ const arrivalOf = (v: V, scale: number): Arrival => ({
   raggedSize: v.raggedSize / scale,
   seed: v.seed,
 });
-/** The order up to which the body has begun to come: a little below 0 at the beginning, so high at the end that all of it is there. */
-const begun = (v: V): number => -0.12 + v.progress * (1.3 + v.zone);
+/** The order up to which the body has begun to come: so far below 0 at the beginning and above 1 at the end that none and all of it is there. */
+function begun(v: V, scale: number): number {
+  const margin = 0.03 + (v.ragged * 0.9 + v.blurred + 8 * scale) / v.extent;
+  return -margin + v.progress * (1 + 2 * margin + v.zone);
+}
 
 /** How far a place of a given order has come: 0 nothing, 1 sharp body. */
 export const cameBy = (order: number, reached: number, zone: number): number => clamp((reached - order) / zone, 0, 1);
@@ -101,36 +105,41 @@ export const materialise = effect({
   render(draw, v, { matte, plate, mount }) {
     const { pictures, width, height, scale } = draw,
       arrival = arrivalOf(v, scale),
-      reached = begun(v),
-      order = arrivalOrder(arrival, mount, scale, [-10, 10], width, height, pictures),
+      reached = begun(v, scale),
       removal = pictures.takePlane(width, height),
       coming = pictures.takePicture(width, height),
       light = pictures.takePicture(width, height),
-      // What is removed reaches past the soft edge, so that no outline is left.
-      cover = blur(matte, 0.6 * scale, pictures);
-    growMatte(cover, 6 * scale, pictures);
-    const soft = blur(cover, scale, pictures),
+      cover = reachBeyond(matte, scale, draw),
+      // Beyond both ends of the zone only the side counts.
+      order = arrivalOrder(arrival, mount, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover),
       body = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null;
+    pictures.run('clear', height, coming.address!, width * 4);
+    pictures.run('clear', height, light.address!, width * 4);
     for (let p = 0, i = 0; p < removal.data.length; p++, i += 4) {
+      const beyond = cover.data[p]!,
+        far = body ? body.data[i + 3]! : 0;
+      if (beyond <= 0 && far <= 0) {
+        removal.data[p] = 0;
+        continue;
+      }
       const t = cameBy(order.data[p]!, reached, v.zone),
         there = smoothstep(0.72, 1, t);
-      removal.data[p] = clamp(soft.data[p]!, 0, 1) * (1 - there);
-      const m = clamp(matte.data[p]!, 0, 1);
+      removal.data[p] = clamp(beyond, 0, 1) * (1 - there);
       // The blurred body comes up and gives way to the sharp one.
-      const shown = body ? smoothstep(0.25, 0.7, t) * (1 - there) : 0;
-      for (let c = 0; c < 4; c++) coming.data[i + c] = shown > 0 ? body!.data[i + c]! * shown : 0;
-      const glow = v.light * smoothstep(0, 0.3, t) * (1 - smoothstep(0.45, 0.95, t)) * m;
-      for (let c = 0; c < 3; c++) light.data[i + c] = glow * v.lightColour[c]!;
-      light.data[i + 3] = 0;
+      const shown = far > 0 ? smoothstep(0.25, 0.7, t) * (1 - there) : 0;
+      if (shown > 0) for (let c = 0; c < 4; c++) coming.data[i + c] = body!.data[i + c]! * shown;
+      const glow = v.light * smoothstep(0, 0.3, t) * (1 - smoothstep(0.45, 0.95, t)) * clamp(matte.data[p]!, 0, 1);
+      if (glow > 0) for (let c = 0; c < 3; c++) light.data[i + c] = glow * v.lightColour[c]!;
     }
-    for (const working of [order, cover, soft, ...(body ? [body] : [])]) pictures.give(working);
-    const spread = blur(light, 9 * scale, pictures);
+    for (const working of [order, cover, ...(body ? [body] : [])]) pictures.give(working);
+    // Soft light is soft: half the size is enough.
+    const half = meanHalf(light, pictures),
+      spread = blur(half, halfSigma(9 * scale), pictures);
     pictures.give(light);
+    pictures.give(half);
     const motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, matte, mount, reached, draw) : null;
     if (motes) {
-      const f = coming.data,
-        m = motes.front.data;
-      for (let i = 0; i < f.length; i++) f[i]! += m[i]!;
+      blendOver(motes.front, coming, 'add', 1, pictures, coming);
       pictures.give(motes.front);
     }
     // Her light and her shadow come with her.
@@ -139,7 +148,7 @@ export const materialise = effect({
     return { removal, fading, front: coming, light: spread, behind: motes?.behind };
   },
   front(v) {
-    const reached = begun(v),
+    const reached = begun(v, 1),
       way = reached * v.extent,
       a = radians(v.direction);
     if (v.progress <= 0 || v.progress >= 1) return null;
@@ -169,16 +178,22 @@ export const materialise = effect({
   ],
 });
 
-/** The subject alone, blurred: premultiplied. */
+/** The subject alone, blurred: premultiplied. It is soft, so half the size is enough to make it. */
 function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: Draw): Picture {
   const alone = pictures.takePicture(plate.width, plate.height);
+  pictures.run('clear', alone.height, alone.address!, alone.width * 4);
   for (let p = 0, i = 0; p < matte.data.length; p++, i += 4) {
     const m = clamp(matte.data[p]!, 0, 1);
+    if (m <= 0) continue;
     for (let c = 0; c < 3; c++) alone.data[i + c] = plate.data[i + c]! * m;
     alone.data[i + 3] = m;
   }
-  const out = blur(alone, sigma, pictures);
+  const half = meanHalf(alone, pictures);
   pictures.give(alone);
+  const soft = blur(half, halfSigma(sigma), pictures),
+    out = twiceSize(soft, plate.width, plate.height, pictures);
+  pictures.give(half);
+  pictures.give(soft);
   return out;
 }
 
@@ -202,18 +217,25 @@ function flyIn(
     columns = Math.ceil(width / scale / SIDE),
     rows = Math.ceil(height / scale / SIDE),
     small = arrivalOrder(arrival, mount, 1 / SIDE, [-10, 10], columns, rows, pictures),
-    most = Math.ceil(columns * rows * (1 + (v.motes * SIDE * SIDE) / 100)),
-    drawn = new Drawn(sheet, most);
+    density = (v.motes * SIDE * SIDE) / 100,
+    at = (cx: number, cy: number) =>
+      matte.data[
+        Math.min(height - 1, Math.floor((cy + 0.5) * SIDE * scale)) * width + Math.min(width - 1, Math.floor((cx + 0.5) * SIDE * scale))
+      ]!,
+    // 1 far away and about to set out, 0 there.
+    aheadOf = (cell: number) => (small.data[cell]! - reached) / v.lead,
+    flies = (cell: number) => aheadOf(cell) <= 1 && aheadOf(cell) >= -0.25;
+  let most = 0;
+  for (let cy = 0, cell = 0; cy < rows; cy++)
+    for (let cx = 0; cx < columns; cx++, cell++)
+      if (flies(cell) && at(cx, cy) >= 0.1) most += Math.floor(density * Math.min(2, at(cx, cy))) + 1;
+  const drawn = new Drawn(sheet, most);
   for (let cy = 0, cell = 0; cy < rows; cy++)
     for (let cx = 0; cx < columns; cx++, cell++) {
-      const x0 = (cx + 0.5) * SIDE * scale,
-        y0 = (cy + 0.5) * SIDE * scale,
-        m = matte.data[Math.min(height - 1, Math.floor(y0)) * width + Math.min(width - 1, Math.floor(x0))]!;
-      if (m < 0.1) continue;
-      // 1 far away and about to set out, 0 there.
-      const ahead = (small.data[cell]! - reached) / v.lead;
-      if (ahead > 1 || ahead < -0.25) continue;
-      const n = Math.floor((v.motes * SIDE * SIDE * m) / 100 + uniform(v.seed, cell, 1));
+      const m = Math.min(2, at(cx, cy));
+      if (m < 0.1 || !flies(cell)) continue;
+      const ahead = aheadOf(cell),
+        n = Math.floor(density * m + uniform(v.seed, cell, 1));
       for (let k = 0; k < n; k++) {
         const id = hash(cell, k, v.seed),
           u = (channel: number) => uniform(v.seed, id, channel),
@@ -224,9 +246,8 @@ function flyIn(
           x = (cx + u(5)) * SIDE * scale + radius * cos(angle),
           y = (cy + u(6)) * SIDE * scale + radius * 0.42 * sin(angle) - 0.25 * radius * (u(8) - 0.2),
           there = ahead < 0 ? clamp(1 + ahead * 4, 0, 1) : 1,
-          cover = v.moteStrength * there * smoothstep(1, 0.75, way) * (0.35 + 0.9 * u(9)) * (0.6 + 0.6 * exp(-4 * way)),
+          cover = v.moteStrength * there * smoothstep(1, 0.75, way) * (0.35 + 0.9 * u(9)) * (0.6 + 0.6 * fallOff(4 * way)),
           half = 0.5 * v.size * (0.45 + 0.9 * u(10) * u(10)) * (1 + 0.5 * way);
-        if (drawn.count >= most) break;
         drawn.add(x, y, [half, half], 0, 0, v.moteColour, cover, 0, sin(angle) < 0 && way > 0.12);
       }
     }
