@@ -3,21 +3,14 @@ import { generateKeyBetween } from 'fractional-indexing';
 import type { Lane, StoredValue } from '../effects';
 import { withPoint, type CurvePoint } from '../time/curve';
 import { freshId, freshName, newMatte, newOutline, newRow, newSubject, newTrack } from './create';
+import { edit, type Change, type Edit } from './edit';
+import { mountOn } from './hang';
 import { rowsOf } from './query';
 import type { Clip, Corrections, Cue, Matte, MountEntry, Outline, OutlineMode, Row, Shot, Subject, Track } from './editTypes';
 
-enablePatches();
+export type { Change, Edit } from './edit';
 
-/** A named, pure change of the document. */
-export interface Edit {
-  name: string;
-  apply(shot: Draft<Shot>): void;
-}
-export interface Change {
-  name: string;
-  patches: Patch[];
-  inverse: Patch[];
-}
+enablePatches();
 
 /** Applies an edit. The patches are the undo history, the autosave and the revision log. Unchanged documents give no patches. */
 export function applyEdit(shot: Shot, edit: Edit): { shot: Shot; change: Change } {
@@ -33,8 +26,6 @@ export function independent(a: readonly Patch[], b: readonly Patch[]): boolean {
   const within = (p: readonly (string | number)[], q: readonly (string | number)[]) => p.every((part, i) => i >= q.length || part === q[i]);
   return a.every((x) => b.every((y) => !within(x.path, y.path)));
 }
-
-const edit = (name: string, apply: Edit['apply']): Edit => ({ name, apply });
 
 export const addClip = (clip: Omit<Clip, 'id'>, id: string): Edit =>
   edit('Add clip', (s) => {
@@ -112,7 +103,10 @@ function dropMount(s: Draft<Shot>, id: string): void {
   for (const row of Object.values(s.rows)) {
     if (row.mount === id) row.mount = null;
     if (row.aim === id) row.aim = null;
+    row.twins = row.twins.filter((twin) => twin.mount !== id);
+    for (const twin of row.twins) if (twin.aim === id) twin.aim = null;
   }
+  for (const group of Object.values(s.groups)) if (group.mount === id) group.mount = null;
   for (const subject of Object.values(s.subjects)) if (subject.mount === id) subject.mount = null;
   for (const matte of Object.values(s.mattes)) for (const outline of matte.outlines) if (outline.mount === id) outline.mount = null;
   delete s.mounts[id];
@@ -123,14 +117,6 @@ export const changeMount = (id: string, change: Partial<Omit<MountEntry, 'id'>>)
     Object.assign(s.mounts[id]!, change);
   });
 
-/** The mount of a track with no offset, made when there is none yet: dropping an effect on a track is enough. */
-function mountOn(s: Draft<Shot>, track: string): string {
-  const found = Object.values(s.mounts).find((m) => m.track === track && m.offset[0] === 0 && m.offset[1] === 0);
-  if (found) return found.id;
-  const id = freshId(s.mounts, 'm');
-  s.mounts[id] = { id, name: freshName(s.mounts, s.tracks[track]!.name), track, offset: [0, 0] };
-  return id;
-}
 export const addMount = (track: string, offset: [number, number], name: string): Edit =>
   edit('Add mount', (s) => {
     const id = freshId(s.mounts, 'm');
@@ -155,7 +141,9 @@ export const removeMatte = (id: string): Edit =>
     for (const row of Object.values(s.rows)) {
       if (row.matte === id) row.matte = null;
       if (row.source === id) row.source = null;
+      if (row.under === id) row.under = null;
     }
+    for (const group of Object.values(s.groups)) if (group.matte === id) group.matte = null;
     delete s.mattes[id];
   });
 export const addOutline = (matte: string, mode: OutlineMode, points: readonly (readonly [number, number])[], feather?: number): Edit =>

@@ -59,3 +59,9 @@ export function expandRow(shot: Shot, row: Row): Row[] {
   const own = grouped(shot, row);
   return [own, ...own.twins.map((twin, i) => twinOf(own, twin, i + 1))];
 }
+
+/** A twin as a row of its own that looks as the twin does; null where there is none of that id. */
+export function apart(row: Row, twin: string): Row | null {
+  const n = row.twins.findIndex((t) => t.id === twin);
+  return n < 0 ? null : twinOf(row, row.twins[n]!, n + 1);
+}

@@ -3,3 +3,4 @@ export * from './edits';
 export * from './query';
 export * from './schema';
 export * from './expand';
+export * from './rowEdits';

@@ -1,5 +1,6 @@
 import { EntitySchema } from 'typeorm';
 import type { Patch } from 'immer';
+import type { Recipe } from '@wraithos/core/recipes';
 import type { Shot } from '@wraithos/core/shot';
 import type { StoredInfo } from '@wraithos/runtime';
 
@@ -52,6 +53,13 @@ export interface JobRow {
   result: Record<string, unknown> | null;
   created: Date;
   updated: Date;
+}
+
+export interface RecipeRow {
+  id: string;
+  name: string;
+  recipe: Recipe;
+  created: Date;
 }
 
 const date = { type: 'datetime', precision: 3 } as const;
@@ -116,5 +124,15 @@ export const Job = new EntitySchema<JobRow>({
     result: { type: 'simple-json', nullable: true },
     created: date,
     updated: date,
+  },
+});
+export const RecipeEntity = new EntitySchema<RecipeRow>({
+  name: 'Recipe',
+  tableName: 'recipes',
+  columns: {
+    id: { type: 'char', length: 36, primary: true },
+    name: { type: 'varchar', length: 120 },
+    recipe: { type: 'simple-json' },
+    created: date,
   },
 });

@@ -20,3 +20,16 @@ export class FirstLight1763900000000 implements MigrationInterface {
     for (const table of ['jobs', 'media', 'revisions', 'shots', 'productions']) await q.query(`DROP TABLE ${table}`);
   }
 }
+
+/** Saved effects. */
+export class Recipes1764100000000 implements MigrationInterface {
+  name = 'Recipes1764100000000';
+  async up(q: QueryRunner): Promise<void> {
+    await q.query(
+      'CREATE TABLE recipes (id CHAR(36) PRIMARY KEY, name VARCHAR(120) NOT NULL, recipe LONGTEXT NOT NULL, created DATETIME(3) NOT NULL)',
+    );
+  }
+  async down(q: QueryRunner): Promise<void> {
+    await q.query('DROP TABLE recipes');
+  }
+}

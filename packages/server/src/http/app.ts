@@ -7,6 +7,7 @@ import type { Services } from '../services';
 import { Problem, problems, unknownRoute } from './problem';
 import { jobRoutes } from './routes/jobs';
 import { mediaRoutes } from './routes/media';
+import { recipeRoutes } from './routes/recipes';
 import { shotRoutes } from './routes/shots';
 
 const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
@@ -54,7 +55,7 @@ export function createApp(services: Services, webFolder: string | null): Express
     response.json({ ok: true });
   });
   app.get('/api/events', (request, response) => services.events.listen(request, response));
-  app.use('/api', shotRoutes(services), mediaRoutes(services), jobRoutes(services), unknownRoute);
+  app.use('/api', shotRoutes(services), mediaRoutes(services), jobRoutes(services), recipeRoutes(services), unknownRoute);
   if (webFolder && existsSync(webFolder)) {
     app.use(
       express.static(webFolder, {

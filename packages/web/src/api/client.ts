@@ -1,4 +1,5 @@
 import type { Patch } from 'immer';
+import type { Recipe } from '@wraithos/core/recipes';
 import type { MediumFacts, Shot } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
@@ -49,6 +50,12 @@ export interface JobSummary {
   result: Record<string, unknown> | null;
   input: { format?: string; first?: number; last?: number };
   created: string;
+}
+
+export interface SavedRecipe {
+  id: string;
+  name: string;
+  recipe: Recipe;
 }
 
 /** An error that the server explained, in a sentence for people. */

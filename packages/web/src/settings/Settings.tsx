@@ -6,6 +6,7 @@ import type { Step } from '../workbench/steps';
 import { ClipSettings } from './ClipSettings';
 import { CueSettings } from './CueSettings';
 import { EffectSettings } from './EffectSettings';
+import { GroupSettings } from './GroupSettings';
 import { MatteSettings } from './MatteSettings';
 import { SubjectSettings } from './SubjectSettings';
 import { TrackSettings } from './TrackSettings';
@@ -36,6 +37,8 @@ export function Settings({ step }: { step: Step }) {
       <MatteSettings id={id} />
     ) : kind === 'row' && shot.rows[id] ? (
       <EffectSettings id={id} />
+    ) : kind === 'group' && shot.groups[id] ? (
+      <GroupSettings id={id} />
     ) : kind === 'cue' && shot.cues[id] ? (
       <CueSettings id={id} />
     ) : kind === 'subject' && shot.subjects[id] ? (

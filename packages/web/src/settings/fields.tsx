@@ -1,5 +1,5 @@
 import { RotateCcw, Spline } from 'lucide-react';
-import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from 'react';
 import { arithmetic } from './arithmetic';
 
 export interface NumberFieldProps {
@@ -17,6 +17,9 @@ export interface NumberFieldProps {
   onReset?(): void;
   onCurve?(): void;
 }
+/** What several forms on one page tell their fields apart by. */
+export const FieldScope = createContext('');
+const useFieldId = (label: string): string => `field-${`${useContext(FieldScope)}${label}`.replace(/\W+/g, '-').toLowerCase()}`;
 const decimals = (step: number): number => (step >= 1 ? 0 : step >= 0.1 ? 1 : step >= 0.01 ? 2 : 3);
 
 /** A number: typed (also as arithmetic), dragged sideways by its label, nudged with the arrow keys (Shift fine, Alt coarse). */
@@ -48,7 +51,7 @@ export function NumberField({
     if (n !== null && tidy(n) !== value) onChange(tidy(n));
   };
   const fineness = (e: { shiftKey: boolean; altKey: boolean }) => (e.shiftKey ? 0.1 : e.altKey ? 10 : 1);
-  const id = `field-${label.replace(/\W+/g, '-').toLowerCase()}`;
+  const id = useFieldId(label);
   return (
     <div className="field" title={help}>
       <label
@@ -125,7 +128,7 @@ export function ChoiceField<V extends string>({
   onChange(value: V): void;
   words?: Partial<Record<V, string>>;
 }) {
-  const id = `field-${label.replace(/\W+/g, '-').toLowerCase()}`;
+  const id = useFieldId(label);
   return (
     <div className="field" title={help}>
       <label className="still" htmlFor={id}>
@@ -160,7 +163,7 @@ export function ColourField({
   onReset?(): void;
 }) {
   const [now, setNow] = useState(value),
-    id = `field-${label.replace(/\W+/g, '-').toLowerCase()}`,
+    id = useFieldId(label),
     input = useRef<HTMLInputElement>(null);
   useEffect(() => setNow(value), [value]);
   // The picker tells every move; `change` in the DOM's own sense comes once, when it is done.

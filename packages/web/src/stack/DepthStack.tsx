@@ -11,7 +11,7 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Eye, EyeOff, Headphones, Plus } from 'lucide-react';
-import { useSyncExternalStore } from 'react';
+import { useState, useSyncExternalStore } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import {
@@ -31,6 +31,7 @@ import { frameCache } from '../state/frameCache';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
+import { RecipesDialog } from '../recipes/RecipesDialog';
 import { useChecks } from '../workbench/useChecks';
 import { LaneFigure } from './LaneFigure';
 import { suggestedValues } from '@wraithos/core/recipes';
@@ -147,7 +148,8 @@ function LaneBlock({ lane, subject }: { lane: Lane; subject: string | null }) {
 }
 
 function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
-  const { shot, selection, edit, set, frame } = useShot();
+  const { shot, selection, edit, set, frame } = useShot(),
+    [recipes, setRecipes] = useState(false);
   if (!shot) return null;
   const add = (type: string) => {
     const id = freshId(shot.rows, 'r'),
@@ -158,28 +160,38 @@ function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
     set({ selection: { kind: 'row', id } });
   };
   return (
-    <Dropdown align="end">
-      <Dropdown.Toggle
-        as="button"
-        className="icon-button small"
-        aria-label={`Add an effect to ${laneTitles[lane]}`}
-        title={`Add an effect to ${laneTitles[lane]}`}
-      >
-        <Plus size={14} />
-      </Dropdown.Toggle>
-      <Dropdown.Menu>
-        {Object.values(effects)
-          .filter((e) => e.lanes.includes(lane))
-          .map((e) => (
-            <Dropdown.Item key={e.type} onClick={() => add(e.type)}>
-              <div>{e.title}</div>
-              <div className="quiet" style={{ fontSize: 11.5, whiteSpace: 'normal', maxWidth: 240 }}>
-                {e.summary}
-              </div>
-            </Dropdown.Item>
-          ))}
-      </Dropdown.Menu>
-    </Dropdown>
+    <>
+      {recipes && <RecipesDialog lane={lane} subject={subject} onClose={() => setRecipes(false)} />}
+      <Dropdown align="end">
+        <Dropdown.Toggle
+          as="button"
+          className="icon-button small"
+          aria-label={`Add an effect to ${laneTitles[lane]}`}
+          title={`Add an effect to ${laneTitles[lane]}`}
+        >
+          <Plus size={14} />
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          <Dropdown.Item onClick={() => setRecipes(true)}>
+            <div>Recipes</div>
+            <div className="quiet" style={{ fontSize: 11.5 }}>
+              Ready looks, as they would be on this shot.
+            </div>
+          </Dropdown.Item>
+          <Dropdown.Divider />
+          {Object.values(effects)
+            .filter((e) => e.lanes.includes(lane))
+            .map((e) => (
+              <Dropdown.Item key={e.type} onClick={() => add(e.type)}>
+                <div>{e.title}</div>
+                <div className="quiet" style={{ fontSize: 11.5, whiteSpace: 'normal', maxWidth: 240 }}>
+                  {e.summary}
+                </div>
+              </Dropdown.Item>
+            ))}
+        </Dropdown.Menu>
+      </Dropdown>
+    </>
   );
 }
 
@@ -221,11 +233,14 @@ function RowItem({ row }: { row: Row }) {
           )}
         </div>
         <div className="row-sub">
-          {mount
-            ? mount.name
-            : row.matte
-              ? `inside ${shot.mattes[row.matte]?.name ?? ''}`
-              : (effects[row.effect]?.title ?? 'unknown effect')}
+          {row.twins.length > 0
+            ? `${mount?.name ?? 'nothing'} and ${row.twins.length} ${row.twins.length === 1 ? 'twin' : 'twins'}`
+            : mount
+              ? mount.name
+              : row.matte
+                ? `inside ${shot.mattes[row.matte]?.name ?? ''}`
+                : (effects[row.effect]?.title ?? 'unknown effect')}
+          {row.group && shot.groups[row.group] ? ` · ${shot.groups[row.group]!.name}` : ''}
         </div>
       </div>
       <span className="cost num" title="Time for this frame">

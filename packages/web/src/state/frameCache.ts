@@ -18,7 +18,7 @@ export function pictureKey(shot: Shot, view: Pick<View, 'plain' | 'matte'>): str
   if (!key) {
     const maps = plain
       ? [shot.clips]
-      : [shot.clips, shot.cues, shot.tracks, shot.mounts, shot.mattes, shot.subjects, shot.occluders, shot.rows];
+      : [shot.clips, shot.cues, shot.tracks, shot.mounts, shot.mattes, shot.subjects, shot.occluders, shot.rows, shot.groups];
     key = textKey(JSON.stringify([plain, shot.width, shot.height, shot.rate, shot.base, ...maps.map(unnamed)]));
     kept.set(shot, key);
   }
@@ -85,7 +85,7 @@ class FrameCache {
   }
 
   /** Draws a frame, or gives the one that is there. @throws Dropped where it was no longer wanted. */
-  request(shot: Shot, frame: number, view: View, priority: number): Promise<DrawnFrame> {
+  request(shot: Shot, frame: number, view: View, priority: number, thumb?: number): Promise<DrawnFrame> {
     const name = this.name(shot, frame, view),
       have = this.find(name);
     if (have) return Promise.resolve(have);
@@ -95,7 +95,7 @@ class FrameCache {
     const control = new AbortController(),
       promise = this.draw(
         name,
-        { shot, frame, ...view, playhead: priority >= URGENT, document: pictureKey(shot, WHOLE), ticket: name },
+        { shot, frame, ...view, playhead: priority >= URGENT, document: pictureKey(shot, WHOLE), ticket: name, thumb },
         priority,
         control.signal,
       );

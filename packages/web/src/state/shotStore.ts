@@ -6,7 +6,7 @@ import { onServerEvent } from '../api/events';
 import { keepEdits, keptEdits, type SavedEdit } from './keptEdits';
 import { arrivedOf, Saver } from './saver';
 
-export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject'; id: string } | null;
+export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject' | 'group'; id: string } | null;
 /** What a click on the picture does. */
 export type Tool =
   | { kind: 'none' }

@@ -21,6 +21,8 @@ export type WorkerRequest =
       document: string;
       /** What the display may be waiting for it by. */
       ticket: string;
+      /** Breadth of its small picture; the usual one where nothing is said. */
+      thumb?: number;
     }
   | { kind: 'codes'; id: number; shot: Shot; frame: number }
   | { kind: 'cancel'; id: number }

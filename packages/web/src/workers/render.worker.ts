@@ -61,7 +61,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>): Promise
     (picture: Picture, report, arena) => {
       const { width, height } = picture,
         pixels = new Uint8ClampedArray(encodeCodes(picture, { bits: 8, channels: 4, frame: request.frame }, arena).buffer as ArrayBuffer),
-        thumb = thumbOf(pixels, width, height),
+        thumb = thumbOf(pixels, width, height, request.thumb),
         bytes = pixels.byteLength;
       shown.add(key);
       display?.postMessage({ key, ticket: request.ticket, picture: { width, height, pixels } } satisfies DrawnPixels, [pixels.buffer]);

@@ -5,8 +5,8 @@ const WIDTH = 160,
   TAPS = 3;
 
 /** A small copy of RGBA pixels: for each of its points the mean of a few pixels spread over what it stands for. */
-export function thumbOf(pixels: Uint8ClampedArray, width: number, height: number): Thumb {
-  const w = Math.min(WIDTH, width),
+export function thumbOf(pixels: Uint8ClampedArray, width: number, height: number, most = WIDTH): Thumb {
+  const w = Math.min(most, width),
     h = Math.max(1, Math.round((w * height) / width)),
     out = new Uint8ClampedArray(w * h * 4);
   for (let y = 0, o = 0; y < h; y++)

@@ -1,0 +1,178 @@
+import { Download, PenLine, Trash2, Upload } from 'lucide-react';
+import { useMemo, useRef, useState } from 'react';
+import { Button, Form, Modal } from 'react-bootstrap';
+import useSWR from 'swr';
+import { effects, laneTitles, type Lane } from '@wraithos/core/effects';
+import { ownRecipes, rowFromRecipe, type Recipe } from '@wraithos/core/recipes';
+import { freshId, freshName, hangRow, applyEdit, type Row, type Shot } from '@wraithos/core/shot';
+import { get, request, type SavedRecipe } from '../api/client';
+import { useDocument, useShot } from '../state/shotStore';
+import { IconButton } from '../ui/IconButton';
+import { NameDialog } from '../ui/NameDialog';
+import { exportRecipe, importRecipe, RECIPES } from './saved';
+import { LivePicture } from './LivePicture';
+
+/** Frames after the beginning of a row at which its picture shows what it does. */
+const INTO = 14;
+
+/** The shot with a recipe on it, the row's id, and a frame at which to look. */
+function tried(
+  shot: Shot,
+  recipe: Recipe,
+  lane: Lane,
+  subject: string | null,
+  track: string | null,
+  frame: number,
+): { shot: Shot; row: Row; look: number } | null {
+  try {
+    const id = freshId(shot.rows, 'r'),
+      able = effects[recipe.effect]?.lanes.includes(lane),
+      row = rowFromRecipe(shot, able ? { ...recipe, lane } : recipe, {
+        id,
+        subject: subject ?? Object.keys(shot.subjects)[0] ?? null,
+        mount: null,
+        frame,
+      }),
+      usesMount = Object.values(effects[recipe.effect]!.inputs).some((i) => i.kind === 'mount'),
+      placed = { ...shot, rows: { ...shot.rows, [id]: { ...row, name: freshName(shot.rows, row.name) } } };
+    let hung = usesMount && track ? applyEdit(placed, hangRow(id, track)).shot : placed;
+    const other = Object.keys(shot.tracks).find((t) => t !== track);
+    if ('aim' in effects[recipe.effect]!.inputs) {
+      const mount = other ? Object.values(hung.mounts).find((m) => m.track === other) : undefined;
+      hung = mount
+        ? { ...hung, rows: { ...hung.rows, [id]: { ...hung.rows[id]!, aim: mount.id } } }
+        : { ...hung, rows: { ...hung.rows, [id]: { ...hung.rows[id]!, values: { ...hung.rows[id]!.values, to: 'a place' } } } };
+    }
+    const made = hung.rows[id] as Row;
+    return { shot: hung, row: made, look: Math.max(frame, Math.min(shot.last, made.start + Math.min(INTO, made.length - 1))) };
+  } catch {
+    return null;
+  }
+}
+
+/** Recipes as they look on this very shot: ours and the saved ones, to be used, saved as files, renamed. */
+export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject: string | null; onClose(): void }) {
+  const shot = useDocument(),
+    { selection, edit, set, frame } = useShot(),
+    { data: saved, mutate } = useSWR<SavedRecipe[]>(RECIPES, get),
+    fitting = Object.values(effects).filter((e) => e.lanes.includes(lane)),
+    [type, setType] = useState(fitting[0]!.type),
+    [renamed, setRenamed] = useState<SavedRecipe | null>(null),
+    file = useRef<HTMLInputElement>(null),
+    track = selection?.kind === 'track' ? selection.id : (Object.keys(shot.tracks)[0] ?? null);
+  const tell = (notice: string) => set({ notice });
+  const entries = useMemo(() => {
+    const list = [
+      ...(saved ?? [])
+        .filter((s) => s.recipe.effect === type)
+        .map((s) => ({ recipe: { ...s.recipe, name: s.name }, kept: s as SavedRecipe | null })),
+      ...ownRecipes.filter((r) => r.effect === type).map((recipe) => ({ recipe, kept: null as SavedRecipe | null })),
+    ];
+    return list.map((entry) => ({ ...entry, on: tried(shot, entry.recipe, lane, subject, track, frame) }));
+  }, [saved, type, shot, lane, subject, track, frame]);
+  const use = (made: { shot: Shot; row: Row }) => {
+    edit({
+      name: 'Use recipe',
+      apply(s) {
+        for (const [id, mount] of Object.entries(made.shot.mounts)) if (!s.mounts[id]) s.mounts[id] = mount;
+        s.rows[made.row.id] = made.row;
+      },
+    });
+    set({ selection: { kind: 'row', id: made.row.id } });
+    onClose();
+  };
+  return (
+    <>
+      <Modal show onHide={onClose} size="xl" centered scrollable aria-label="Recipes">
+        <Modal.Header closeButton>
+          <Modal.Title as="h2" className="fs-5">
+            Recipes for {laneTitles[lane]}
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          <div className="d-flex align-items-center gap-2 mb-3">
+            <Form.Select size="sm" aria-label="Effect" style={{ width: 220 }} value={type} onChange={(e) => setType(e.target.value)}>
+              {fitting.map((e) => (
+                <option key={e.type} value={e.type}>
+                  {e.title}
+                </option>
+              ))}
+            </Form.Select>
+            <span className="quiet flex-grow-1">
+              As they look on this shot, on {track ? shot.tracks[track]!.name : 'no track'}, soon after this frame.
+            </span>
+            <Button size="sm" variant="quiet" onClick={() => file.current!.click()}>
+              <Upload size={14} /> Import a recipe
+            </Button>
+            <input
+              ref={file}
+              type="file"
+              hidden
+              accept="application/json,.json"
+              aria-label="Recipe file"
+              onChange={(e) => {
+                const chosen = e.target.files?.[0];
+                e.target.value = '';
+                if (chosen) void importRecipe(chosen, tell);
+              }}
+            />
+          </div>
+          <div className="recipes">
+            {entries.map(({ recipe, kept, on }) => (
+              <div key={kept?.id ?? recipe.name} className="recipe">
+                <button type="button" className="recipe-use" aria-label={`Use ${recipe.name}`} disabled={!on} onClick={() => on && use(on)}>
+                  {on ? (
+                    <LivePicture shot={on.shot} frame={on.look} factor={2} width={208} height={117} priority={1} />
+                  ) : (
+                    <span className="quiet">Made by another version; it cannot be used here.</span>
+                  )}
+                  <span className="text-truncate d-block">{recipe.name}</span>
+                </button>
+                <div className="d-flex align-items-center">
+                  <span className="quiet flex-grow-1">{kept ? 'saved' : 'comes with Wraithos'}</span>
+                  <IconButton small label={`Save ${recipe.name} as a file`} onClick={() => exportRecipe(recipe)}>
+                    <Download size={13} />
+                  </IconButton>
+                  {kept && (
+                    <>
+                      <IconButton small label={`Rename ${recipe.name}`} onClick={() => setRenamed(kept)}>
+                        <PenLine size={13} />
+                      </IconButton>
+                      <IconButton
+                        small
+                        label={`Delete ${recipe.name}`}
+                        onClick={() =>
+                          void request('DELETE', `${RECIPES}/${kept.id}`).then(
+                            () => mutate(),
+                            (error: Error) => tell(error.message),
+                          )
+                        }
+                      >
+                        <Trash2 size={13} />
+                      </IconButton>
+                    </>
+                  )}
+                </div>
+              </div>
+            ))}
+          </div>
+        </Modal.Body>
+      </Modal>
+      {renamed && (
+        <NameDialog
+          title="Rename recipe"
+          label="Name"
+          start={renamed.name}
+          confirm="Rename"
+          onDone={(name) =>
+            void request('PATCH', `${RECIPES}/${renamed.id}`, { name }).then(
+              () => mutate(),
+              (error: Error) => tell(error.message),
+            )
+          }
+          onClose={() => setRenamed(null)}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,39 @@
+import { mutate } from 'swr';
+import { recipeOf, type Recipe } from '@wraithos/core/recipes';
+import type { Row, Shot } from '@wraithos/core/shot';
+import { request, type SavedRecipe } from '../api/client';
+
+export const RECIPES = '/recipes';
+
+/** Keeps a recipe on the server; `tell` gets a sentence of what came of it. */
+export async function keepRecipe(recipe: unknown, tell: (sentence: string) => void): Promise<void> {
+  try {
+    const kept = await request<SavedRecipe>('POST', RECIPES, recipe);
+    await mutate(RECIPES);
+    tell(`The recipe "${kept.name}" is kept. It is under Recipes in the plus of every lane.`);
+  } catch (error) {
+    tell((error as Error).message);
+  }
+}
+export const saveRecipe = (shot: Shot, row: Row, tell: (sentence: string) => void): Promise<void> =>
+  keepRecipe(recipeOf(shot, row, row.name), tell);
+
+/** Saves a recipe as a file of the user's. */
+export function exportRecipe(recipe: Recipe): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([`${JSON.stringify(recipe, null, 1)}\n`], { type: 'application/json' }));
+  link.download = `${recipe.name.replace(/[^\w -]+/g, '').trim() || 'recipe'}.json`;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+}
+/** Reads a file that should hold a recipe, and keeps it. */
+export async function importRecipe(file: File, tell: (sentence: string) => void): Promise<void> {
+  let data: unknown;
+  try {
+    data = JSON.parse(await file.text());
+  } catch {
+    tell(`${file.name} is not JSON, so it is no recipe. Nothing was kept.`);
+    return;
+  }
+  await keepRecipe(data, tell);
+}

@@ -1,0 +1,77 @@
+import { Copy, Ungroup } from 'lucide-react';
+import { changeGroup, duplicateGroup, freshId, ungroup, type Row } from '@wraithos/core/shot';
+import { useDocument, useShot } from '../state/shotStore';
+import { IconButton } from '../ui/IconButton';
+import { TextField } from './CueSettings';
+import { ChoiceField, NumberField } from './fields';
+import { TreatmentSettings } from './TreatmentSettings';
+
+/** Settings of rows that are handled as one. */
+export function GroupSettings({ id }: { id: string }) {
+  const shot = useDocument(),
+    { edit, preview, set } = useShot(),
+    group = shot.groups[id]!,
+    rows = (Object.values(shot.rows) as Row[]).filter((r) => r.group === id),
+    track = group.mount ? (shot.mounts[group.mount]?.track ?? '') : '';
+  return (
+    <>
+      <div className="d-flex align-items-start">
+        <h2 className="flex-grow-1">Group</h2>
+        <IconButton
+          small
+          label="Duplicate group"
+          onClick={() => {
+            const copy = freshId(shot.groups, 'g');
+            edit(duplicateGroup(id, copy));
+            set({ selection: { kind: 'group', id: copy } });
+          }}
+        >
+          <Copy size={14} />
+        </IconButton>
+        <IconButton
+          small
+          label="Ungroup: its effects stay as they are"
+          onClick={() => {
+            edit(ungroup(id));
+            set({ selection: null });
+          }}
+        >
+          <Ungroup size={14} />
+        </IconButton>
+      </div>
+      <div className="quiet mb-1">{rows.length ? rows.map((r) => r.name).join(', ') : 'no effects in it yet'}</div>
+      <TextField label="Name" value={group.name} onChange={(name) => edit(changeGroup(id, { name }))} />
+      <NumberField
+        label="Opacity"
+        unit="%"
+        range={[0, 100]}
+        value={group.opacity}
+        onPreview={(opacity) => preview(changeGroup(id, { opacity }))}
+        onChange={(opacity) => edit(changeGroup(id, { opacity }))}
+      />
+      <NumberField
+        label="Later by"
+        unit="frames"
+        value={group.later}
+        help="Below 0 is earlier."
+        onChange={(later) => edit(changeGroup(id, { later: Math.round(later) }))}
+      />
+      <ChoiceField
+        label="Hangs on"
+        help="Those of its effects that hang on nothing themselves."
+        value={track}
+        of={['', ...Object.keys(shot.tracks)]}
+        words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
+        onChange={(t) => edit(changeGroup(id, { track: t || null }))}
+      />
+      <ChoiceField
+        label="Only inside"
+        value={group.matte ?? ''}
+        of={['', ...Object.keys(shot.mattes)]}
+        words={Object.fromEntries([['', 'everywhere'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])])}
+        onChange={(matte) => edit(changeGroup(id, { matte: matte || null }))}
+      />
+      <TreatmentSettings of={{ kind: 'group', id }} list={group.treatments} />
+    </>
+  );
+}

@@ -1,0 +1,97 @@
+import { useMemo, useState } from 'react';
+import { Form, Modal } from 'react-bootstrap';
+import { effects, type Param } from '@wraithos/core/effects';
+import { applyEdit, setCurve, setValue, type Row, type Shot } from '@wraithos/core/shot';
+import { LivePicture } from '../recipes/LivePicture';
+import { useDocument, useShot } from '../state/shotStore';
+
+const STEPS = 5;
+/** Five values of a parameter: about the present one within its range; five seeds for a seed; its choices for a choice. */
+export function stripValues(p: Param<unknown>, now: number | string): (number | string)[] {
+  if (p.kind === 'choice') return [...p.of!].slice(0, STEPS + 2);
+  const value = Number(now),
+    [low, high] = p.range ?? [-Infinity, Infinity];
+  if (p.kind === 'seed') return Array.from({ length: STEPS }, (_, i) => (value + i * 101) % 10000);
+  const spread = value !== 0 ? Math.abs(value) : Number.isFinite(high) ? Math.min(high, 100) / 4 : 1,
+    from = p.kind === 'angle' ? value - 60 : value === 0 ? Math.max(low, 0) : value - 0.6 * spread,
+    to = p.kind === 'angle' ? value + 60 : value === 0 ? spread * 2 : value + 1.2 * spread,
+    step = p.step ?? 1;
+  const all = Array.from({ length: STEPS }, (_, i) => {
+    const raw = i === 1 && value !== 0 && p.kind !== 'angle' ? value : from + ((to - from) * i) / (STEPS - 1);
+    return Number(Math.min(high, Math.max(low, Math.round(raw / step) * step)).toFixed(3));
+  });
+  if (p.kind === 'angle') all[2] = value;
+  return [...new Set(all)];
+}
+
+/** One parameter in five steps side by side on this very frame; a click takes one. */
+export function TestStrip({ row, onClose }: { row: Row; onClose(): void }) {
+  const shot = useDocument(),
+    { edit, frame } = useShot(),
+    { params } = effects[row.effect]!,
+    able = Object.entries(params).filter(([, p]) => p.kind !== 'colour' && p.kind !== 'point'),
+    [name, setName] = useState(() => (able.find(([n]) => n === 'strength') ?? able.find(([, p]) => p.kind === 'seed') ?? able[0]!)[0]),
+    p = params[name]!,
+    now = (row.values[name] ?? p.default) as number | string;
+  // A value that changes over time is tried as a plain one.
+  const tried = useMemo(
+    () =>
+      stripValues(p, now).map((value): { value: number | string; shot: Shot } => {
+        const plain = row.curves[name] ? applyEdit(shot, setCurve(row.id, name, null)).shot : shot;
+        return { value, shot: applyEdit(plain, setValue(row.id, name, value)).shot };
+      }),
+    [shot, row, name, p, now],
+  );
+  const take = (value: number | string) =>
+    edit({
+      name: `Take ${p.title.toLowerCase()} from test strip`,
+      apply(s) {
+        if (row.curves[name]) setCurve(row.id, name, null).apply(s);
+        setValue(row.id, name, value).apply(s);
+      },
+    });
+  return (
+    <Modal show onHide={onClose} size="xl" centered aria-label="Test strip">
+      <Modal.Header closeButton>
+        <Modal.Title as="h2" className="fs-5">
+          Test strip: {row.name}
+        </Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        <Form.Group className="mb-3 d-flex align-items-center gap-2" controlId="strip-parameter">
+          <Form.Label className="mb-0">Value</Form.Label>
+          <Form.Select size="sm" style={{ width: 240 }} value={name} onChange={(e) => setName(e.target.value)}>
+            {able.map(([key, q]) => (
+              <option key={key} value={key}>
+                {q.title}
+              </option>
+            ))}
+          </Form.Select>
+          <span className="quiet">
+            Frame <span className="num">{frame}</span>. Click a picture to take its value.
+            {row.curves[name] && ' Its curve would go.'}
+          </span>
+        </Form.Group>
+        <div className="strip">
+          {tried.map(({ value, shot: variant }) => (
+            <button
+              key={String(value)}
+              type="button"
+              className={`strip-step ${value === now ? 'now' : ''}`}
+              onClick={() => {
+                take(value);
+                onClose();
+              }}
+            >
+              <LivePicture shot={variant} frame={frame} factor={2} width={208} height={117} priority={1} />
+              <span className="num">
+                {value} {p.kind === 'choice' ? '' : (p.unit ?? '')}
+                {value === now ? ' (now)' : ''}
+              </span>
+            </button>
+          ))}
+        </div>
+      </Modal.Body>
+    </Modal>
+  );
+}

@@ -1,0 +1,81 @@
+import { ArrowDown, ArrowUp, Eye, EyeOff, Trash2 } from 'lucide-react';
+import { Dropdown } from 'react-bootstrap';
+import { effects, type StoredValue } from '@wraithos/core/effects';
+import {
+  addTreatment,
+  changeTreatment,
+  moveTreatment,
+  removeTreatment,
+  setTreatmentValue,
+  treatmentTypes,
+  type Treated,
+  type Treatment,
+} from '@wraithos/core/shot';
+import { useShot } from '../state/shotStore';
+import { IconButton } from '../ui/IconButton';
+import { FieldScope, Fold } from './fields';
+import { ParamFields } from './ParamFields';
+
+/** What is done to a row's (or a group's) own pictures before they are laid on, in order. */
+export function TreatmentSettings({ of, list }: { of: Treated; list: readonly Treatment[] }) {
+  const { edit } = useShot();
+  return (
+    <section aria-label="Treatments">
+      <h3>Treatments</h3>
+      {list.map((t, i) => {
+        const effect = effects[t.effect];
+        return (
+          <FieldScope.Provider key={t.id} value={`${t.id} `}>
+            <div className={`sub-block ${t.muted ? 'muted' : ''}`}>
+              <div className="d-flex align-items-center">
+                <strong className="flex-grow-1 text-truncate">{effect?.title ?? `${t.effect} (not known here)`}</strong>
+                <IconButton
+                  small
+                  label={t.muted ? 'Unmute treatment' : 'Mute treatment'}
+                  onClick={() => edit(changeTreatment(of, t.id, { muted: !t.muted }))}
+                >
+                  {t.muted ? <EyeOff size={14} /> : <Eye size={14} />}
+                </IconButton>
+                <IconButton small label="Earlier" disabled={i === 0} onClick={() => edit(moveTreatment(of, t.id, -1))}>
+                  <ArrowUp size={14} />
+                </IconButton>
+                <IconButton small label="Later" disabled={i === list.length - 1} onClick={() => edit(moveTreatment(of, t.id, 1))}>
+                  <ArrowDown size={14} />
+                </IconButton>
+                <IconButton small label="Remove treatment" onClick={() => edit(removeTreatment(of, t.id))}>
+                  <Trash2 size={14} />
+                </IconButton>
+              </div>
+              {effect && (
+                <Fold title="Values">
+                  <ParamFields
+                    params={effect.params}
+                    title=""
+                    target={{
+                      values: t.values as Record<string, StoredValue>,
+                      usual: (_, p) => p.default as StoredValue,
+                      put: (name, value) => setTreatmentValue(of, t.id, name, value),
+                      reset: (name) => setTreatmentValue(of, t.id, name, effect.params[name]!.default as StoredValue),
+                    }}
+                  />
+                </Fold>
+              )}
+            </div>
+          </FieldScope.Provider>
+        );
+      })}
+      <Dropdown>
+        <Dropdown.Toggle size="sm" variant="quiet">
+          Add a treatment
+        </Dropdown.Toggle>
+        <Dropdown.Menu>
+          {treatmentTypes().map((type) => (
+            <Dropdown.Item key={type} onClick={() => edit(addTreatment(of, type))}>
+              {effects[type]!.title}
+            </Dropdown.Item>
+          ))}
+        </Dropdown.Menu>
+      </Dropdown>
+    </section>
+  );
+}
