@@ -41,7 +41,7 @@ export const emitterParams = {
     rare: true,
     when: { param: 'from', is: ['ellipse', 'line'] },
   }),
-  rate: param.number({ default: 70, title: 'Rate', unit: '/s', range: [0, 20000], step: 1, help: 'Born each second.', group: 'Birth' }),
+  rate: param.number({ default: 110, title: 'Rate', unit: '/s', range: [0, 20000], step: 1, help: 'Born each second.', group: 'Birth' }),
   burst: param.number({
     default: 0,
     title: 'Burst',

@@ -1,34 +1,42 @@
 import { useEffect, useState } from 'react';
-import type { Factor } from '@wraithos/core/render';
-import type { Shot } from '@wraithos/core/shot';
+import { posesOf, type Tracks } from '@wraithos/core/render';
+import type { Row, Shot } from '@wraithos/core/shot';
 import { Dropped, frameCache } from '../state/frameCache';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
 import type { Thumb } from '../workers/protocol';
+
+/** The part of a picture that is worth seeing small: about a place, as tall as `tall` whole-shot pixels. */
+export interface About {
+  x: number;
+  y: number;
+  tall: number;
+}
 
 /** A small picture of a frame of a document that is only tried, drawn when it is seen. Hatched until it is there. */
 export function LivePicture({
   shot,
   frame,
-  factor,
+  about,
   width,
   height,
-  priority,
 }: {
   shot: Shot;
   frame: number;
-  factor: Factor;
+  about: About | null;
   width: number;
   height: number;
-  priority: number;
 }) {
   const [thumb, setThumb] = useState<Thumb>(),
-    [failed, setFailed] = useState<string | null>(null);
+    [failed, setFailed] = useState<string | null>(null),
+    // The same part of both sides: these small pictures are as broad as the shot's.
+    part = about ? Math.min(1, about.tall / shot.height) : 1,
+    breadth = Math.min(640, Math.round((width * 2) / part));
   useEffect(() => {
     let over = false;
-    const view = { factor, upTo: null, plain: false, matte: null };
+    const view = { factor: 2 as const, upTo: null, plain: false, matte: null };
     setThumb(undefined);
     const ask = (again: number): void => {
-      frameCache.request(shot, frame, view, priority, width * 2).then(
+      frameCache.request(shot, frame, view, BEHIND_THE_PLAYHEAD, breadth).then(
         (drawn) => !over && setThumb(drawn.thumb),
         // Somebody moved the playhead meanwhile, which drops what waits.
         (error: Error) =>
@@ -39,11 +47,25 @@ export function LivePicture({
     return () => {
       over = true;
     };
-  }, [shot, frame, factor, width, priority]);
+  }, [shot, frame, breadth]);
+  const left = about ? Math.min(1 - part, Math.max(0, about.x / shot.width - part / 2)) : 0,
+    top = about ? Math.min(1 - part, Math.max(0, about.y / shot.height - part / 2)) : 0;
   return (
     <span className="live-picture" style={{ width, height }}>
-      <ThumbCanvas thumb={thumb} width={width * 2} height={height * 2} />
+      <span style={{ width: width / part, height: height / part, left: (-left * width) / part, top: (-top * height) / part }}>
+        <ThumbCanvas thumb={thumb} width={Math.round((width * 2) / part)} height={Math.round((height * 2) / part)} />
+      </span>
       {!thumb && <span className="hatch" title={failed ?? 'being drawn'} />}
     </span>
   );
+}
+const BEHIND_THE_PLAYHEAD = 1;
+
+/** About the subject of a row, or what it hangs on; null shows the whole picture. */
+export function aboutRow(shot: Shot, tracks: Tracks, row: Row, frame: number): About | null {
+  const subject = row.subject ? shot.subjects[row.subject] : Object.values(shot.subjects)[0],
+    pose = row.mount ? posesOf(shot, tracks)(row.mount, frame) : null;
+  if (!subject || !pose) return null;
+  // Mounts are mostly on the upper half of a body.
+  return { x: pose.x, y: pose.y + 0.12 * subject.pixels, tall: subject.pixels };
 }

@@ -10,7 +10,8 @@ import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { NameDialog } from '../ui/NameDialog';
 import { exportRecipe, importRecipe, RECIPES } from './saved';
-import { LivePicture } from './LivePicture';
+import { useTracks } from '../workbench/tracks';
+import { aboutRow, LivePicture } from './LivePicture';
 
 /** Frames after the beginning of a row at which its picture shows what it does. */
 const INTO = 14;
@@ -60,6 +61,7 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
     [renamed, setRenamed] = useState<SavedRecipe | null>(null),
     file = useRef<HTMLInputElement>(null),
     track = selection?.kind === 'track' ? selection.id : (Object.keys(shot.tracks)[0] ?? null);
+  const tracks = useTracks();
   const tell = (notice: string) => set({ notice });
   const entries = useMemo(() => {
     const list = [
@@ -122,7 +124,13 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
               <div key={kept?.id ?? recipe.name} className="recipe">
                 <button type="button" className="recipe-use" aria-label={`Use ${recipe.name}`} disabled={!on} onClick={() => on && use(on)}>
                   {on ? (
-                    <LivePicture shot={on.shot} frame={on.look} factor={2} width={208} height={117} priority={1} />
+                    <LivePicture
+                      shot={on.shot}
+                      frame={on.look}
+                      about={aboutRow(on.shot, tracks, on.row, on.look)}
+                      width={208}
+                      height={117}
+                    />
                   ) : (
                     <span className="quiet">Made by another version; it cannot be used here.</span>
                   )}

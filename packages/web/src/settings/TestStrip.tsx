@@ -2,7 +2,8 @@ import { useMemo, useState } from 'react';
 import { Form, Modal } from 'react-bootstrap';
 import { effects, type Param } from '@wraithos/core/effects';
 import { applyEdit, setCurve, setValue, type Row, type Shot } from '@wraithos/core/shot';
-import { LivePicture } from '../recipes/LivePicture';
+import { useTracks } from '../workbench/tracks';
+import { aboutRow, LivePicture } from '../recipes/LivePicture';
 import { useDocument, useShot } from '../state/shotStore';
 
 const STEPS = 5;
@@ -12,16 +13,16 @@ export function stripValues(p: Param<unknown>, now: number | string): (number | 
   const value = Number(now),
     [low, high] = p.range ?? [-Infinity, Infinity];
   if (p.kind === 'seed') return Array.from({ length: STEPS }, (_, i) => (value + i * 101) % 10000);
-  const spread = value !== 0 ? Math.abs(value) : Number.isFinite(high) ? Math.min(high, 100) / 4 : 1,
-    from = p.kind === 'angle' ? value - 60 : value === 0 ? Math.max(low, 0) : value - 0.6 * spread,
-    to = p.kind === 'angle' ? value + 60 : value === 0 ? spread * 2 : value + 1.2 * spread,
-    step = p.step ?? 1;
-  const all = Array.from({ length: STEPS }, (_, i) => {
-    const raw = i === 1 && value !== 0 && p.kind !== 'angle' ? value : from + ((to - from) * i) / (STEPS - 1);
-    return Number(Math.min(high, Math.max(low, Math.round(raw / step) * step)).toFixed(3));
-  });
-  if (p.kind === 'angle') all[2] = value;
-  return [...new Set(all)];
+  const step = p.step ?? 1,
+    tidy = (raw: number) => Number(Math.min(high, Math.max(low, Math.round(raw / step) * step)).toFixed(3)),
+    most = Number.isFinite(high) ? Math.min(high, 100) / 2 : 2,
+    all =
+      p.kind === 'angle'
+        ? [-60, -30, 0, 30, 60].map((d) => value + d)
+        : value
+          ? [0.4, 0.7, 1, 1.5, 2.2].map((k) => value * k)
+          : [0, 0.25, 0.5, 0.75, 1].map((k) => most * k);
+  return [...new Set(all.map((v) => (v === value ? v : tidy(v))))];
 }
 
 /** One parameter in five steps side by side on this very frame; a click takes one. */
@@ -29,6 +30,7 @@ export function TestStrip({ row, onClose }: { row: Row; onClose(): void }) {
   const shot = useDocument(),
     { edit, frame } = useShot(),
     { params } = effects[row.effect]!,
+    about = aboutRow(shot, useTracks(), row, frame),
     able = Object.entries(params).filter(([, p]) => p.kind !== 'colour' && p.kind !== 'point'),
     [name, setName] = useState(() => (able.find(([n]) => n === 'strength') ?? able.find(([, p]) => p.kind === 'seed') ?? able[0]!)[0]),
     p = params[name]!,
@@ -83,7 +85,7 @@ export function TestStrip({ row, onClose }: { row: Row; onClose(): void }) {
                 onClose();
               }}
             >
-              <LivePicture shot={variant} frame={frame} factor={2} width={208} height={117} priority={1} />
+              <LivePicture shot={variant} frame={frame} about={about} width={196} height={110} />
               <span className="num">
                 {value} {p.kind === 'choice' ? '' : (p.unit ?? '')}
                 {value === now ? ' (now)' : ''}

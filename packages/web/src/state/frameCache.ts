@@ -88,7 +88,7 @@ class FrameCache {
   request(shot: Shot, frame: number, view: View, priority: number, thumb?: number): Promise<DrawnFrame> {
     const name = this.name(shot, frame, view),
       have = this.find(name);
-    if (have) return Promise.resolve(have);
+    if (have && (thumb ?? 0) <= have.thumb.width) return Promise.resolve(have);
     const under = this.pending.get(name);
     if (under && under.priority >= priority) return under.promise;
     under?.control.abort();
@@ -122,8 +122,8 @@ class FrameCache {
     }
   }
   private keep(drawn: DrawnFrame): void {
+    this.bytes += drawn.bytes - (this.pictures.get(drawn.key)?.bytes ?? 0);
     this.pictures.set(drawn.key, drawn);
-    this.bytes += drawn.bytes;
     const gone: string[] = [];
     for (const [old, entry] of this.pictures) {
       if (this.bytes <= LIMIT || old === drawn.key) break;

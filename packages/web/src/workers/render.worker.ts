@@ -51,7 +51,8 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>): Promise
     it = rendererFor(shot),
     step = await it.plan({ ...request, shot }),
     key = `${step.key} ${request.frame}`;
-  if (shown.has(key)) {
+  // The display may have it with a smaller small picture.
+  if (shown.has(key) && !request.thumb) {
     display?.postMessage({ key, ticket: request.ticket, picture: null } satisfies DrawnPixels);
     answer({ kind: 'frame', id: request.id, key, drawn: null });
     return;
