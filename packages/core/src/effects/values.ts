@@ -17,11 +17,13 @@ export function storedAt(name: string, stored: StoredValue, curves: Curves, fram
   return x || y ? [x ? valueAt(x, frameInRow) : stored[0], y ? valueAt(y, frameInRow) : stored[1]] : stored;
 }
 
-/** #rrggbb to linear light. */
-export function linearColour(hex: string): [number, number, number] {
+/** #rrggbb as 0..1, display-encoded. */
+export function hexParts(hex: string): [number, number, number] {
   const n = parseInt(hex.slice(1), 16);
-  return [decodeValue(((n >> 16) & 255) / 255), decodeValue(((n >> 8) & 255) / 255), decodeValue((n & 255) / 255)];
+  return [((n >> 16) & 255) / 255, ((n >> 8) & 255) / 255, (n & 255) / 255];
 }
+/** #rrggbb to linear light. */
+export const linearColour = (hex: string): [number, number, number] => hexParts(hex).map((v) => decodeValue(v)) as [number, number, number];
 
 /** Values as an effect gets them at a frame of its row: shares as 0..1, colours linear, lengths and points times `scale`. */
 export function valuesAt(

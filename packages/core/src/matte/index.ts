@@ -1,5 +1,6 @@
 export * from './arrival';
 export * from './cleanPlate';
+export * from './colourArea';
 export * from './keys';
 export * from './outline';
 export * from './refine';

@@ -1,6 +1,7 @@
 import type { Picture, Plane } from '../image/picture';
 import { clampedLine, emptyPlane, largerOf, leave, product, unite } from '../image/planeMath';
-import { differenceMatte, outlineCoverage, refineMatte } from '../matte';
+import { hexParts } from '../effects';
+import { colourArea, differenceMatte, outlineCoverage, refineMatte } from '../matte';
 import type { Pose } from '../mounts/mount';
 import { clipWithRole } from '../shot/query';
 import type { Clip, Matte, Shot } from '../shot/schema';
@@ -26,9 +27,11 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
   const inputs: Step[] =
     matte.source === 'difference' && clip && clean
       ? [plateStep(shot, clip, frame, factor, sources), plateStep(shot, clean, frame, factor, sources)]
-      : matte.source === 'clip' && clip
-        ? [clipMatteStep(clip, plateStep(shot, clip, frame, factor, sources))]
-        : [];
+      : matte.source === 'colour area' && clip
+        ? [plateStep(shot, clip, frame, factor, sources)]
+        : matte.source === 'clip' && clip
+          ? [clipMatteStep(clip, plateStep(shot, clip, frame, factor, sources))]
+          : [];
   const { id: _, name: __, ...settings } = matte;
   return {
     key: keyOf(
@@ -50,6 +53,16 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
           values[0] as Picture,
           values[1] as Picture,
           { threshold: matte.threshold, softness: matte.softness, smooth: matte.smooth * scale, shadow: matte.shadow },
+          arena,
+        );
+      else if (matte.source === 'colour area' && values[0])
+        out = colourArea(
+          values[0] as Picture,
+          {
+            colour: hexParts(matte.colour),
+            similarity: matte.similarity,
+            connected: matte.connected && [matte.connected[0] * scale, matte.connected[1] * scale],
+          },
           arena,
         );
       else if (matte.source === 'clip' && values[0]) {

@@ -5,10 +5,10 @@ import type { Picture, Plane } from '../image/picture';
 import { clampedLine, leave } from '../image/planeMath';
 import { effects, type Lane, type Layers } from '../effects';
 import { correctedSamples } from '../motion/repair';
-import { mountPose } from '../mounts/mount';
+import { mountPose, pairTurn } from '../mounts/mount';
 import { expandRow, rowIdOf } from '../shot/expand';
 import { baseClip, clipFrame, clipWithRole, rowsOf, subjectsInOrder, whyNotVisible } from '../shot/query';
-import type { Row, Shot, Subject } from '../shot/schema';
+import type { Row, Shot, Subject, Track } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { isIdle, layersStep, type Scene } from './effectSteps';
@@ -38,9 +38,14 @@ export function posesOf(shot: Shot, tracks: Tracks): PoseOf {
       track = mount && shot.tracks[mount.track],
       clip = track && shot.clips[track.clip];
     if (!mount || !track || !clip) return null;
-    const samples = tracks.get(track.id) ?? [],
-      corrected = Object.keys(track.corrections).length ? correctedSamples(samples, track.corrections) : samples;
-    return mountPose(corrected, clipFrame(clip, frame), mount.offset);
+    const measured = (t: Track) => {
+        const samples = tracks.get(t.id) ?? [];
+        return Object.keys(t.corrections).length ? correctedSamples(samples, t.corrections) : samples;
+      },
+      other = track.pair ? shot.tracks[track.pair] : undefined,
+      own = measured(track),
+      at = clipFrame(clip, frame);
+    return mountPose(own, at, mount.offset, other ? pairTurn(own, measured(other), at, track.frame) : null);
   };
 }
 

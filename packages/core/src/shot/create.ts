@@ -106,6 +106,7 @@ export const newTrack = (o: {
   policy: 'drift-corrected',
   samples: null,
   corrections: {},
+  pair: null,
 });
 
 export const newMatte = (o: { id: string; name: string; source: Matte['source']; clip: string | null }): Matte => ({
@@ -119,10 +120,14 @@ export const newMatte = (o: { id: string; name: string; source: Matte['source'];
   smooth: 3,
   shadow: 'dropped',
   grow: 0,
-  blur: 1.5,
+  // Drawn edges are sharp already.
+  blur: o.source === 'colour area' ? 0 : 1.5,
   despeckle: o.source === 'difference' ? 400 : 0,
   fillHoles: o.source === 'difference' ? 4000 : 0,
   invert: false,
+  colour: '#ffffff',
+  similarity: 6,
+  connected: null,
 });
 
 export const newOutline = (o: {

@@ -97,6 +97,7 @@ export const correctTrack = (id: string, clipFrame: number, at: [number, number]
   });
 function dropTrack(s: Draft<Shot>, id: string): void {
   for (const mount of Object.values(s.mounts)) if (mount.track === id) dropMount(s, mount.id);
+  for (const track of Object.values(s.tracks)) if (track.pair === id) track.pair = null;
   delete s.tracks[id];
 }
 function dropMount(s: Draft<Shot>, id: string): void {

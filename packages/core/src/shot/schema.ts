@@ -50,6 +50,8 @@ export const trackSchema = z.object({
   /** Content hash of the measured samples; null before the first measurement. */
   samples: z.string().nullable(),
   corrections: z.record(z.string().regex(/^\d+$/), pair),
+  /** The track that makes a pair with it: the mounts of this one turn and grow with the line between them. */
+  pair: id.nullable().default(null),
 });
 export const mountSchema = z.object({ id, name, track: id, offset: pair });
 
@@ -64,7 +66,7 @@ export const outlineSchema = z.object({
   mount: id.nullable(),
   mountFrame: frame,
 });
-export const matteSources = ['difference', 'outlines', 'clip'] as const;
+export const matteSources = ['difference', 'outlines', 'clip', 'colour area'] as const;
 export const matteSchema = z.object({
   id,
   name,
@@ -80,6 +82,13 @@ export const matteSchema = z.object({
   despeckle: finite.min(0).max(1_000_000),
   fillHoles: finite.min(0).max(1_000_000),
   invert: z.boolean(),
+  /** The flat colour that a colour area is made of, how far others may be from it (percent), and the place that it must be connected to. */
+  colour: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/i, 'wants a colour such as #ffb05a')
+    .default('#ffffff'),
+  similarity: finite.min(0).max(100).default(6),
+  connected: pair.nullable().default(null),
 });
 
 export const subjectSchema = z.object({
@@ -209,7 +218,11 @@ export const shotSchema = z
       });
     need(has(shot.clips, shot.base), ['base'], 'The base names a clip that is not there.');
     for (const t of Object.values(shot.tracks))
-      need(has(shot.clips, t.clip), ['tracks', t.id, 'clip'], 'The track names a clip that is not there.');
+      need(
+        has(shot.clips, t.clip) && has(shot.tracks, t.pair) && t.pair !== t.id,
+        ['tracks', t.id, 'clip'],
+        'The track names a clip or another track that is not there.',
+      );
     for (const m of Object.values(shot.mounts))
       need(has(shot.tracks, m.track), ['mounts', m.id, 'track'], 'The mount names a track that is not there.');
     for (const m of Object.values(shot.mattes)) {

@@ -1,4 +1,4 @@
-import { Pencil, Trash2 } from 'lucide-react';
+import { Pencil, Pipette, Trash2 } from 'lucide-react';
 import {
   addOccluder,
   addSubject,
@@ -19,9 +19,14 @@ import { matteViews } from '@wraithos/core/render';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
-import { ChoiceField, NumberField } from './fields';
+import { ChoiceField, ColourField, NumberField, PairField } from './fields';
 
-const sourceWords = { difference: 'Difference', outlines: 'Outlines only', clip: "A clip's matte" } as const;
+const sourceWords = {
+  difference: 'Difference',
+  outlines: 'Outlines only',
+  clip: "A clip's matte",
+  'colour area': 'A flat colour',
+} as const;
 export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside': 'Keeps only inside' } as const;
 
 export function MatteSettings({ id }: { id: string }) {
@@ -32,7 +37,7 @@ export function MatteSettings({ id }: { id: string }) {
     uses = usesOfMatte(shot, matte);
   const number = (
     label: string,
-    key: 'threshold' | 'softness' | 'smooth' | 'grow' | 'blur' | 'despeckle' | 'fillHoles',
+    key: 'threshold' | 'similarity' | 'softness' | 'smooth' | 'grow' | 'blur' | 'despeckle' | 'fillHoles',
     unit: string,
     range: [number, number],
     step: number,
@@ -126,6 +131,41 @@ export function MatteSettings({ id }: { id: string }) {
             help="Dropped leaves out what only darkens the clean plate."
             onChange={(shadow) => edit(changeMatte(id, { shadow }))}
           />
+        </>
+      )}
+      {matte.source === 'colour area' && (
+        <>
+          <h3>Colour</h3>
+          <ColourField
+            label="Colour"
+            value={matte.colour}
+            onPreview={(colour) => preview(changeMatte(id, { colour }))}
+            onChange={(colour) => edit(changeMatte(id, { colour }))}
+          />
+          <button
+            type="button"
+            className={`btn btn-quiet btn-sm mb-1 ${tool.kind === 'pick colour' ? 'active' : ''}`}
+            onClick={() => set({ tool: { kind: 'pick colour', matte: id } })}
+          >
+            <Pipette size={12} className="me-1" />
+            Pick it on the picture
+          </button>
+          {number('Similarity', 'similarity', '%', [0, 100], 0.5, 'How far others may be from it, percent of the display range.')}
+          <ChoiceField
+            label="Takes"
+            value={matte.connected ? 'what is connected' : 'all of it'}
+            of={['all of it', 'what is connected'] as const}
+            help="Connected to where it was picked."
+            onChange={(v) => edit(changeMatte(id, { connected: v === 'all of it' ? null : [shot.width / 2, shot.height / 2] }))}
+          />
+          {matte.connected && (
+            <PairField
+              label="Connected to"
+              unit="px"
+              value={matte.connected}
+              onChange={(connected) => edit(changeMatte(id, { connected }))}
+            />
+          )}
         </>
       )}
       <h3>Refine</h3>

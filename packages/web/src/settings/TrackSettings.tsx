@@ -103,6 +103,14 @@ export function TrackSettings({ id }: { id: string }) {
         help="Drift-corrected keeps the first look as long as it fits. Rolling takes every good frame anew. Fixed never does."
         onChange={(policy) => edit(changeTrack(id, { policy }))}
       />
+      <ChoiceField
+        label="Pair with"
+        value={track.pair ?? ''}
+        of={['', ...Object.keys(shot.tracks).filter((t) => t !== id)]}
+        words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
+        help="What hangs on this track then turns and grows with the line between the two."
+        onChange={(other) => edit(changeTrack(id, { pair: other || null }))}
+      />
       <p className="quiet mt-2">Drag the point on a bad frame to correct it; corrections stay when you track again.</p>
       <button
         type="button"

@@ -11,6 +11,7 @@ export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'su
 export type Tool =
   | { kind: 'none' }
   | { kind: 'add track' }
+  | { kind: 'pick colour'; matte: string }
   | { kind: 'draw outline'; matte: string; mode: 'add' | 'take away' | 'keep inside'; points: [number, number][] };
 interface Done {
   name: string;

@@ -3,7 +3,12 @@ import { Dropdown } from 'react-bootstrap';
 import { addMatte, clipWithRole, freshId, usesOfMatte, type Matte } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
 
-const names: Record<Matte['source'], string> = { difference: 'Difference', outlines: 'Outline', clip: 'Clip matte' };
+const names: Record<Matte['source'], string> = {
+  difference: 'Difference',
+  outlines: 'Outline',
+  clip: 'Clip matte',
+  'colour area': 'Colour',
+};
 
 /** Mattes of the shot, and what they are used for. */
 export function MattesPanel() {
@@ -17,7 +22,12 @@ export function MattesPanel() {
             ? (Object.values(shot.clips).find((c) => c.alpha || c.role === 'element')?.id ?? null)
             : (clipWithRole(shot, 'performance')?.id ?? null);
       edit(addMatte({ id, name: names[source], source, clip }));
-      set({ selection: { kind: 'matte', id }, outline: null, matteView: 'overlay' });
+      set({
+        selection: { kind: 'matte', id },
+        outline: null,
+        matteView: 'overlay',
+        ...(source === 'colour area' ? { tool: { kind: 'pick colour', matte: id } } : {}),
+      });
     };
   return (
     <>
@@ -31,6 +41,7 @@ export function MattesPanel() {
             <Dropdown.Item onClick={() => make('difference')}>Difference from the clean plate</Dropdown.Item>
             <Dropdown.Item onClick={() => make('outlines')}>Outlines drawn by hand</Dropdown.Item>
             <Dropdown.Item onClick={() => make('clip')}>A clip's own matte</Dropdown.Item>
+            <Dropdown.Item onClick={() => make('colour area')}>A flat colour of a drawing</Dropdown.Item>
           </Dropdown.Menu>
         </Dropdown>
       </div>

@@ -2,13 +2,14 @@ import { Contrast, Crosshair, Flag, Layers, Maximize, Pause, Play, Repeat, StepB
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Stage, Layer } from 'react-konva';
 import type Konva from 'konva';
-import { addCue, freshId, addTrack, clipWithRole, whyNotVisible, type Row } from '@wraithos/core/shot';
+import { addCue, freshId, addTrack, changeMatte, clipWithRole, whyNotVisible, type Row } from '@wraithos/core/shot';
 import { matteViews } from '@wraithos/core/render';
 import { useDocument, useShot } from '../state/shotStore';
 import type { Step } from '../workbench/steps';
 import { useTracks } from '../workbench/tracks';
 import { IconButton } from '../ui/IconButton';
 import { display } from '../workers/display';
+import { colourAt } from '../workers/colourAt';
 import { isolated } from '../workers/pool';
 import { EffectOverlay } from './EffectOverlay';
 import { OutlineOverlay } from './OutlineOverlay';
@@ -83,6 +84,19 @@ export function Viewer({ step }: { step: Step }) {
       const id = freshId(shot.tracks, 't');
       edit(addTrack({ id, name: 'Point', clip: clip.id, at: [x, y], frame: Math.min(clip.frames - 1, Math.max(0, frame - clip.start)) }));
       set({ selection: { kind: 'track', id }, tool: { kind: 'none' } });
+    } else if (tool.kind === 'pick colour') {
+      set({ tool: { kind: 'none' } });
+      colourAt(shot, frame, x, y).then(
+        (colour) =>
+          colour &&
+          edit(
+            changeMatte(tool.matte, {
+              colour,
+              ...(shot.mattes[tool.matte]?.connected ? { connected: [Math.round(x), Math.round(y)] } : {}),
+            }),
+          ),
+        (error: Error) => set({ notice: error.message }),
+      );
     } else if (tool.kind === 'draw outline') set({ tool: { ...tool, points: [...tool.points, [x, y]] } });
   };
   const move = (event: Konva.KonvaEventObject<MouseEvent>) => {
@@ -135,6 +149,7 @@ export function Viewer({ step }: { step: Step }) {
           </Layer>
         </Stage>
         {tool.kind === 'add track' && <div className="hint">Click the point to follow. Esc leaves.</div>}
+        {tool.kind === 'pick colour' && <div className="hint">Click the colour. Esc leaves.</div>}
         {tool.kind === 'draw outline' && (
           <div className="hint">
             {tool.points.length < 3 ? 'Click around the area.' : 'Click the first point or press Enter to close it.'} Esc leaves.
