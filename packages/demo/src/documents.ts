@@ -33,8 +33,10 @@ export interface DemoTracks {
   lantern: string;
 }
 
-const build = (shot: Shot, edits: Edit[]): Shot => edits.reduce((now, edit) => applyEdit(now, edit).shot, shot);
-const clip = (name: string, role: Clip['role'], media: Clip['media'], frames: number): Omit<Clip, 'id'> => ({
+/** A document with edits made to it one after another. */
+export const build = (shot: Shot, edits: Edit[]): Shot => edits.reduce((now, edit) => applyEdit(now, edit).shot, shot);
+/** A clip of the demo: 1280 x 720, 24 frames a second, from frame 1001. */
+export const clip = (name: string, role: Clip['role'], media: Clip['media'], frames: number): Omit<Clip, 'id'> => ({
   name,
   role,
   media,
@@ -91,7 +93,7 @@ export const TRACES_AREA: [number, number][] = [
 /** TW_010 finished: tracked, matted, with the warden going to moths. */
 export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
   const edits: Edit[] = [
-    addTrack({ id: 't1', name: 'Scarf pin', clip: 'c1', at: [558.17, 297.44], frame: 62 }),
+    addTrack({ id: 't1', name: 'Scarf pin', clip: 'c1', at: [555.21, 296.88], frame: 62 }),
     storeSamples('t1', tracks.pin),
     addTrack({ id: 't2', name: 'Lantern', clip: 'c1', at: [422.21, 264.02], frame: 62 }),
     storeSamples('t2', tracks.lantern),

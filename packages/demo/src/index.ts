@@ -1,1 +1,3 @@
 export * from './documents';
+export * from './document020';
+export * from './document030';

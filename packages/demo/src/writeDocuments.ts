@@ -1,17 +1,25 @@
-/** Writes TW_010's documents beside its media, with paths, for the command line: `node scripts/run.mjs packages/demo/src/writeDocuments.ts`. */
+/** Writes the demo's documents beside their media, with paths, for the command line: `node scripts/run.mjs packages/demo/src/writeDocuments.ts`. */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { Shot } from '@wraithos/core/shot';
 import { finished, startHere } from './documents';
+import { finished020 } from './document020';
+import { finished030 } from './document030';
 
-const folder = process.argv[2] ?? join(process.cwd(), 'packages', 'demo', 'media', 'TW_010');
-const media = {
+const media = process.argv[2] ?? join(process.cwd(), 'packages', 'demo', 'media'),
+  write = (code: string, name: string, shot: Shot) =>
+    writeFileSync(join(media, code, `${name}.json`), `${JSON.stringify(shot, null, 1)}\n`);
+const clips = {
   performance: { path: 'performance.mp4' },
   clean: { path: 'clean.png' },
   occluder: { path: 'occluder.png' },
   reference: { path: 'reference.mp4' },
 };
-writeFileSync(join(folder, 'start-here.json'), `${JSON.stringify(startHere(media), null, 1)}\n`);
-writeFileSync(
-  join(folder, 'finished.json'),
-  `${JSON.stringify(finished(media, { pin: 'track-pin.json', lantern: 'track-lantern.json' }), null, 1)}\n`,
+write('TW_010', 'start-here', startHere(clips));
+write('TW_010', 'finished', finished(clips, { pin: 'track-pin.json', lantern: 'track-lantern.json' }));
+write('TW_020', 'finished', finished020(clips, { lantern: 'track-lantern.json', buoy: 'track-buoy.json' }));
+write(
+  'TW_030',
+  'finished',
+  finished030({ performance: { path: 'performance' } }, { near: 'track-near-eye.json', far: 'track-far-eye.json' }),
 );
