@@ -133,7 +133,7 @@ export function finished030(media: { performance: Clip['media'] }, tracks: { nea
       length: 24,
       values: {
         from: 'ellipse',
-        place: [250, 236],
+        place: [250, 228],
         reach: 150,
         flat: 96,
         rate: 0,
@@ -153,6 +153,7 @@ export function finished030(media: { performance: Clip['media'] }, tracks: { nea
         young: '#ffe9b8',
         old: '#ff6a1c',
         strength: 190,
+        ground: 594,
       },
     }),
     changeRow('r2', { name: 'Leap' }),

@@ -242,14 +242,16 @@ function drawWay(
       x1 = Math.min(width, Math.ceil(Math.max(ax, ax + dx) + far)),
       y0 = Math.max(0, Math.floor(Math.min(ay, ay + dy) - far)),
       y1 = Math.min(height, Math.ceil(Math.max(ay, ay + dy) + far));
-    const joint = (0.3 * far) / Math.sqrt(Math.max(1, l2));
+    const joint = (0.3 * far) / Math.sqrt(Math.max(1, l2)),
+      follows = i > 0 && tail * pieces < i,
+      goesOn = i < pieces - 1 && head * pieces > i + 1;
     for (let y = y0; y < y1; y++) {
       const py = y + 0.5 - ay;
       for (let x = x0; x < x1; x++) {
         const px = x + 0.5 - ax,
           along0 = l2 > 0 ? (px * dx + py * dy) / l2 : from;
         // What lies beyond a joint is the next piece's, but for the outside of a bend.
-        if ((along0 < from - joint && i > 0) || (along0 > to + joint && i < pieces - 1)) continue;
+        if ((along0 < -joint && follows) || (along0 > 1 + joint && goesOn)) continue;
         const s = clamp(along0, from, to),
           ex = px - dx * s,
           ey = py - dy * s,

@@ -21,6 +21,13 @@ export const ember = effect({
   origin: 'middle',
   params: {
     gate: param.share({ default: 100, title: 'Gate', help: 'How open it is: 0 is out. Close it over a blink.' }),
+    lost: param.choice({
+      default: 'goes out',
+      of: ['goes out', 'stays'],
+      title: 'While its track is lost',
+      help: 'A closed eye or a hidden hand puts it out.',
+      rare: true,
+    }),
     reach: param.length({ default: 34, title: 'Reach', range: [1, 800], help: 'Where its tongues end.' }),
     strength: param.share({ default: 120, title: 'Strength', range: [0, 1000] }),
     hot: param.colour({ default: '#ffe7b0', title: 'Hot colour' }),
@@ -38,7 +45,7 @@ export const ember = effect({
   idle: (v) => v.strength <= 0 || v.gate <= 0,
   reach: (v) => v.reach * (1 + v.streak) * (1 + 0.5 * v.ragged),
   render(draw, v, { mount }) {
-    if (!mount) return {};
+    if (!mount || (mount.lost && v.lost === 'goes out')) return {};
     const { pictures, width, height, scale } = draw,
       light = pictures.takePicture(width, height),
       o = light.data,

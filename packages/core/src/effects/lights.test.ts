@@ -75,6 +75,13 @@ describe('beam', () => {
     expect(beamed({ travel: 8, stays: 20 }, { frameInRow: 40 })).toBeUndefined();
   });
 
+  test('head and tail have round ends: no straight cut through the halo of a beam in pieces', () => {
+    // The head stands just at a joint.
+    const light = beamed({ core: 4, halo: 40, travel: 8, flutter: 2 }, { frameInRow: 3 })!,
+      ahead = (dx: number) => at(light, 80 + dx, 45 + 12);
+    for (let dx = -12; dx < 12; dx++) expect(Math.abs(ahead(dx + 1) - ahead(dx))).toBeLessThan(0.25 * ahead(-20));
+  });
+
   test('a bent way goes through its middle point, ends stay where they are, and flutter moves neither end', () => {
     const { x, y } = beamWay([0, 0], [100, 0], 20, 0, 5, 1),
       n = x.length - 1;
@@ -214,6 +221,17 @@ describe('ember', () => {
     const half = give({ gate: 50, reach: 20, ragged: 60 });
     expect(at(half, 80, 45)).toBeCloseTo(at(light, 80, 45) / 2, 5);
     expect(ember.idle!(valuesOf(ember as unknown as Effect, { gate: 0 }), 0, undefined as never)).toBe(true);
+  });
+  test('goes out while its track is lost, unless it is to stay', () => {
+    const lost = (stored: Record<string, StoredValue>) =>
+      ember.render(
+        draw(),
+        valuesOf(ember as unknown as Effect, stored),
+        { mount: { ...pose(80, 45), certain: false, lost: true } } as never,
+        undefined as never,
+      ).light;
+    expect(lost({})).toBeUndefined();
+    expect(at(lost({ lost: 'stays' })!, 80, 45)).toBeGreaterThan(0.3);
   });
   test('churns from frame to frame, two seeds differ, and a streak lies along its direction', () => {
     const first = give({ reach: 20 }),

@@ -9,6 +9,8 @@ export interface Pose {
   rotation: number;
   scale: number;
   certain: boolean;
+  /** Nothing was found there: it stands where it was seen last. */
+  lost?: boolean;
 }
 
 /** Two tracks as one: the turn (degrees clockwise) and growth of the line between them since a frame at which both were there. */
@@ -50,5 +52,6 @@ export function mountPose(
     rotation,
     scale,
     certain: place.state !== 'lost' && place.state !== 'weak',
+    lost: place.state === 'lost',
   };
 }
