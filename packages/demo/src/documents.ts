@@ -95,10 +95,10 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
   const edits: Edit[] = [
     addTrack({ id: 't1', name: 'Scarf pin', clip: 'c1', at: [555.21, 296.88], frame: 62 }),
     storeSamples('t1', tracks.pin),
-    addTrack({ id: 't2', name: 'Lantern', clip: 'c1', at: [422.21, 264.02], frame: 62 }),
+    addTrack({ id: 't2', name: 'Lantern', clip: 'c1', at: [612.08, 464.84], frame: 0 }),
     storeSamples('t2', tracks.lantern),
     changeTrack('t1', { pattern: 19 }),
-    changeTrack('t2', { pattern: 23 }),
+    changeTrack('t2', { pattern: 27 }),
     addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }),
     ...BODY_AREAS.map(({ points, feather }) => addOutline('k1', 'keep inside', points, feather)),
     changeMatte('k1', {
@@ -127,7 +127,7 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
       start: 1060,
       length: 37,
       track: 't1',
-      values: { from: [-138, -34], extent: 440 },
+      values: { from: [-133, -33], extent: 440, size: 1.7, density: 26 },
       curves: {
         progress: {
           points: [
@@ -182,7 +182,70 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
         },
       },
     }),
+    // Motes in the lamplight while she walks; sparks and a breath of light where she begins to go.
+    addRow({
+      id: 'r4',
+      effect: 'emitter',
+      lane: 'front',
+      subject: 's1',
+      start: 1001,
+      length: 78,
+      track: 't2',
+      values: { rate: 34, reach: 30, life: 34, speed: 0.25, size: 4.5, strength: 120, wind: 0.5, turbulence: 0.3, spread: 300 },
+      curves: {
+        rate: {
+          points: [
+            { frame: 0, value: 34, ease: 'smooth' },
+            { frame: 52, value: 60, ease: 'smooth' },
+            { frame: 62, value: 0, ease: 'linear' },
+          ],
+        },
+      },
+    }),
+    addRow({
+      id: 'r5',
+      effect: 'emitter',
+      lane: 'front',
+      subject: 's1',
+      start: 1061,
+      length: 30,
+      track: 't2',
+      values: {
+        from: 'ellipse',
+        reach: 16,
+        rate: 0,
+        burst: 70,
+        life: 20,
+        speed: 1.6,
+        speedVariation: 90,
+        spread: 360,
+        gravity: 30,
+        settle: 1.6,
+        wind: 2.4,
+        turbulence: 0.7,
+        size: 2.4,
+        streak: 0.9,
+        strength: 240,
+      },
+    }),
+    addRow({
+      id: 'r6',
+      effect: 'flash',
+      lane: 'front',
+      subject: 's1',
+      start: 1061,
+      length: 20,
+      track: 't2',
+      values: { over: 'about the mount', reach: 210, strength: 42, colour: '#ffcf94', rise: 2, fall: 5 },
+    }),
+    changeRow('r4', { name: 'Motes' }),
+    changeRow('r5', { name: 'Sparks' }),
   ];
   // The dissolve hangs on the cue, so that moving the cue moves it.
-  return build({ ...startHere(media), code: 'TW_010' }, [...edits, changeRow('r1', { cue: 'q1', start: 2 })]);
+  return build({ ...startHere(media), code: 'TW_010' }, [
+    ...edits,
+    changeRow('r1', { cue: 'q1', start: 2 }),
+    changeRow('r5', { cue: 'q1', start: 3 }),
+    changeRow('r6', { cue: 'q1', start: 3 }),
+  ]);
 }

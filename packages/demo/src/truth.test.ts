@@ -7,6 +7,8 @@ import { PointTracker, type TrackSample } from '@wraithos/core/motion';
 import { ENGINE_VERSION, FrameRenderer, type Sources } from '@wraithos/core/render';
 import { readShot } from '@wraithos/core/shot';
 import { FrameStore, hashMedium, probe } from '@wraithos/runtime';
+import { finished020 } from './document020';
+import { finished030 } from './document030';
 import { finished, startHere } from './documents';
 
 const media = join(process.cwd(), 'packages', 'demo', 'media', 'TW_010'),
@@ -30,9 +32,9 @@ const json = async <T>(file: string) => JSON.parse(await readFile(join(media, fi
 test.each([
   // Standing still from frame 58 on; then the whole clip, in which she walks, turns, and the light on her changes.
   ['pin', 19, 58, { good: 37, rms: 0.15, worst: 0.3 }],
-  ['lantern', 23, 58, { good: 37, rms: 0.3, worst: 0.6 }],
+  ['lantern', 27, 58, { good: 37, rms: 0.25, worst: 0.5 }],
   ['pin', 19, 0, { good: 80, rms: 0.5, worst: 1 }],
-  ['lantern', 23, 0, { good: 85, rms: 0.6, worst: 1.6 }],
+  ['lantern', 27, 0, { good: 85, rms: 0.5, worst: 1 }],
 ] as const)(
   'the tracker follows the %s (pattern %i px) from frame %i to the end',
   async (what, pattern, from, most) => {
@@ -58,9 +60,9 @@ test.each(['pin', 'lantern'] as const)('the stored track of the %s is right wher
   const truth = (await json<Record<string, [number, number][]>>('truth.json'))[what]!,
     stored = (await json<TrackSample[]>(`track-${what}.json`)).filter((s) => s.state === 'good');
   expect(stored.length).toBeGreaterThan(50);
-  expect(stored.filter((s) => s.frame >= 58)).toHaveLength(37);
-  // On the walk the swinging lantern turns its light; there it may be a little off.
-  for (const s of stored) expect(Math.hypot(s.x! - truth[s.frame]![0], s.y! - truth[s.frame]![1])).toBeLessThan(s.frame < 40 ? 1.3 : 1);
+  expect(stored.filter((s) => s.frame >= 58).length).toBeGreaterThanOrEqual(37);
+  // No silent slip, on the walk neither.
+  for (const s of stored) expect(Math.hypot(s.x! - truth[s.frame]![0], s.y! - truth[s.frame]![1])).toBeLessThan(1);
 });
 
 test("the difference matte of TW_010 is the body's true matte: soft edge, few holes, little beside it", async () => {
@@ -168,4 +170,9 @@ test('the documents are valid, and those beside the media are what the program w
   };
   expect(readShot(await json('finished.json'))).toEqual(finished(paths, { pin: 'track-pin.json', lantern: 'track-lantern.json' }));
   expect(readShot(await json('start-here.json'))).toEqual(startHere(paths));
+  const other = async (code: string) => readShot(JSON.parse(await readFile(join(media, '..', code, 'finished.json'), 'utf8')));
+  expect(await other('TW_020')).toEqual(finished020(paths, { lantern: 'track-lantern.json', buoy: 'track-buoy.json' }));
+  expect(await other('TW_030')).toEqual(
+    finished030({ performance: { path: 'performance' } }, { near: 'track-near-eye.json', far: 'track-far-eye.json' }),
+  );
 });

@@ -33,7 +33,7 @@ const eye =
 
 const wanted: Wanted[] = [
   { shot: 'TW_010', clip: 'performance.mp4', what: 'pin', begins: [{ at: 62, until: 999 }], pattern: 19, truth: named('pin') },
-  { shot: 'TW_010', clip: 'performance.mp4', what: 'lantern', begins: [{ at: 62, until: 999 }], pattern: 23, truth: named('lantern') },
+  { shot: 'TW_010', clip: 'performance.mp4', what: 'lantern', begins: [{ at: 0, until: 999 }], pattern: 27, truth: named('lantern') },
   { shot: 'TW_020', clip: 'performance.mp4', what: 'lantern', begins: [{ at: 40, until: 999 }], pattern: 27, truth: named('lantern') },
   { shot: 'TW_020', clip: 'performance.mp4', what: 'buoy', begins: [{ at: 40, until: 999 }], pattern: 31, truth: named('buoy') },
   {

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import { finished, startHere } from '@wraithos/demo';
+import { finished, finished020, finished030, startHere } from '@wraithos/demo';
 import { hashMedium, probe, samplesSchema } from '@wraithos/runtime';
 import { Medium, Production } from './database/entities';
 import type { Services } from './services';
@@ -10,31 +10,37 @@ import { createShot } from './shots';
 
 /** Puts the demo production in on the first start. A production that people deleted or changed is left as it is. */
 export async function seed(services: Services, demoFolder: string, say: (line: string) => void): Promise<void> {
-  const { manager } = services.database,
-    folder = join(demoFolder, 'TW_010');
-  if (!existsSync(folder)) return;
-  const bring = async (file: string) => {
-    const path = join(folder, file),
+  const { manager } = services.database;
+  if (!existsSync(join(demoFolder, 'TW_010'))) return;
+  // The frames of the demo are read again where somebody emptied the store.
+  const bring = async (code: string, file: string, name = file) => {
+    const path = join(demoFolder, code, file),
       hash = await hashMedium(path);
     if (!(await services.frames.has(hash))) {
-      say(`reading ${file}`);
+      say(`reading ${code} ${file}`);
       await services.frames.add(hash, path, await probe(path));
     }
-    await manager.upsert(Medium, { hash, name: file, info: await services.frames.info(hash), created: new Date() }, ['hash']);
+    await manager.upsert(Medium, { hash, name, info: await services.frames.info(hash), created: new Date() }, ['hash']);
     return { hash };
   };
-  // The frames of the demo are read again where somebody emptied the store.
   const media = {
-    performance: await bring('performance.mp4'),
-    clean: await bring('clean.png'),
-    occluder: await bring('occluder.png'),
-    reference: await bring('reference.mp4'),
-  };
+      performance: await bring('TW_010', 'performance.mp4'),
+      clean: await bring('TW_010', 'clean.png'),
+      occluder: await bring('TW_010', 'occluder.png'),
+      reference: await bring('TW_010', 'reference.mp4'),
+    },
+    lantern = { performance: await bring('TW_020', 'performance.mp4') },
+    fox = { performance: await bring('TW_030', 'performance', 'tw030_fox') };
   if (await manager.count(Production)) return;
-  const samples = async (name: string) =>
-    services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(folder, `track-${name}.json`), 'utf8'))));
+  const samples = async (code: string, name: string) =>
+    services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(demoFolder, code, `track-${name}.json`), 'utf8'))));
   const production = { id: randomUUID(), name: 'Tidewatch', created: new Date() };
   await manager.insert(Production, production);
-  await createShot(services, production.id, finished(media, { pin: await samples('pin'), lantern: await samples('lantern') }));
-  await createShot(services, production.id, startHere(media));
+  for (const shot of [
+    finished(media, { pin: await samples('TW_010', 'pin'), lantern: await samples('TW_010', 'lantern') }),
+    startHere(media),
+    finished020(lantern, { lantern: await samples('TW_020', 'lantern'), buoy: await samples('TW_020', 'buoy') }),
+    finished030(fox, { near: await samples('TW_030', 'near-eye'), far: await samples('TW_030', 'far-eye') }),
+  ])
+    await createShot(services, production.id, shot);
 }
