@@ -1,17 +1,30 @@
-import { checkShot, loadTracks } from '@wraithos/core/render';
+import { effects } from '@wraithos/core/effects';
+import { checkShot, contrastOf, contrastProblem, FrameRenderer, loadTracks, type Check } from '@wraithos/core/render';
+import { rowRange, whyNotVisible, type Row } from '@wraithos/core/shot';
 import { fileSources } from '@wraithos/runtime';
 import { pathOf, type Verb } from '../command';
 import { openShot } from './render';
 
 export const check: Verb = {
   name: 'check',
-  usage: '<shot.json>',
-  about: 'Looks a shot over before it is rendered (JSON list).',
-  options: {},
+  usage: '<shot.json> [--measure]',
+  about: 'Looks a shot over before it is rendered (JSON list); --measure also draws each row in its middle and measures whether it reads.',
+  options: { measure: { type: 'boolean' } },
   positionals: [1, 1],
-  async run({ positionals }) {
+  async run({ positionals, values }) {
     const path = pathOf(positionals[0]!),
-      shot = await openShot(path);
-    return checkShot(shot, await loadTracks(shot, fileSources(path)));
+      shot = await openShot(path),
+      sources = fileSources(path),
+      found: Check[] = checkShot(shot, await loadTracks(shot, sources));
+    if (values.measure !== true) return found;
+    const renderer = new FrameRenderer(sources, shot, 256 * 2 ** 20, undefined, false);
+    for (const row of Object.values(shot.rows) as Row[]) {
+      const [first, last] = rowRange(shot, row),
+        frame = Math.round((Math.max(first, shot.first) + Math.min(last, shot.last)) / 2);
+      if (whyNotVisible(shot, row, frame) !== null || effects[row.effect]?.removes) continue;
+      const problem = contrastProblem(row.name, !!effects[row.effect]?.light, await contrastOf(renderer, shot, row.id, frame));
+      if (problem) found.push({ id: 'cannot-read', row: row.id, frame, ...problem });
+    }
+    return found;
   },
 };

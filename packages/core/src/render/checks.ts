@@ -2,7 +2,9 @@ import { effects } from '../effects';
 import { correctedSamples } from '../motion/repair';
 import { clipFrame, clipWithRole, rowRange } from '../shot/query';
 import type { Row, Shot } from '../shot/schema';
+import { expandRow } from '../shot/expand';
 import { rowValues } from './effectSteps';
+import { posesOf } from './plan';
 import type { Tracks } from './sources';
 
 /** A problem that was measured and can be pointed at. `row` or `track` names the place, `fix` says what to do. */
@@ -25,6 +27,35 @@ function runs(frames: number[]): string {
     i = j + 1;
   }
   return out.slice(0, 4).join(', ') + (out.length > 4 ? ` and ${out.length - 4} more` : '');
+}
+
+/** Twins this near to each other (share of the subject's height) lie on top of each other. */
+const TOO_NEAR = 0.015;
+
+/** Twins of a row that stand where another one stands. */
+function nearTwins(shot: Shot, row: Row, tracks: Tracks, frame: number): Check[] {
+  const poseOf = posesOf(shot, tracks),
+    drawn = expandRow(shot, row),
+    height = Object.values(shot.subjects)[0]?.pixels ?? shot.height * 0.55,
+    places = drawn.map((r) => {
+      const pose = r.mount ? poseOf(r.mount, frame) : null,
+        place = (r.values.place ?? [0, 0]) as [number, number];
+      return pose && [pose.x + place[0], pose.y + place[1]];
+    }),
+    out: Check[] = [];
+  for (let i = 1; i < places.length; i++)
+    for (let j = 0; j < i; j++) {
+      const [a, b] = [places[i], places[j]];
+      if (!a || !b || Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!) > TOO_NEAR * height) continue;
+      out.push({
+        id: 'twin-near',
+        row: row.id,
+        frame,
+        text: `Twins of ${row.name} stand on top of each other at ${frame}.`,
+        fix: 'Hang one on another track, or give it an offset of its own.',
+      });
+    }
+  return out;
 }
 
 /** Looks a shot over before it is rendered: tracks that are weak or lost where they are used, removals without a clean plate, rows that are off. */
@@ -75,6 +106,7 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
         if (problem) found.push({ id: check.id, row: row.id, frame: from, ...problem });
       }
     }
+    if (row.twins.length) found.push(...nearTwins(shot, row, tracks, from));
     const mount = row.mount ? shot.mounts[row.mount] : undefined,
       track = mount ? shot.tracks[mount.track] : undefined,
       clip = track ? shot.clips[track.clip] : undefined;

@@ -1,4 +1,5 @@
 export * from './checks';
+export * from './contrast';
 export { rowValues } from './effectSteps';
 export * from './evaluate';
 export { keyOf, sizeOf, type Factor } from './plateSteps';

@@ -30,6 +30,7 @@ import { ParamFields, type ParamTarget } from './ParamFields';
 import { TestStrip } from './TestStrip';
 import { TreatmentSettings } from './TreatmentSettings';
 import { TwinSettings } from './TwinSettings';
+import { useContrast } from './useContrast';
 
 /** Ways to lay light on a picture. */
 const lightBlends = ['screen', 'add'] as const;
@@ -41,7 +42,8 @@ export function EffectSettings({ id }: { id: string }) {
     row = shot.rows[id] as Row,
     effect = effects[row.effect],
     checks = useChecks().filter((c) => c.row === id),
-    [strip, setStrip] = useState(false);
+    [strip, setStrip] = useState(false),
+    unread = useContrast(row, whyNotVisible(shot, row, frame) === null);
   if (!effect)
     return (
       <>
@@ -143,6 +145,11 @@ export function EffectSettings({ id }: { id: string }) {
           : ''}
       </div>
       {why && <div className="why">{why}</div>}
+      {unread && (
+        <div className="mb-1" role="status" style={{ color: 'var(--rust)' }}>
+          ! {unread.text} <span className="quiet">{unread.fix}</span>
+        </div>
+      )}
       {checks.map((c) => (
         <div key={c.id + c.text} className="mb-1" style={{ color: 'var(--rust)' }}>
           ! {c.text} <span className="quiet">{c.fix}</span>

@@ -1,4 +1,4 @@
-import type { Factor, MatteView } from '@wraithos/core/render';
+import type { Contrast, Factor, MatteView } from '@wraithos/core/render';
 import type { Clip, Shot } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
@@ -25,6 +25,8 @@ export type WorkerRequest =
       thumb?: number;
     }
   | { kind: 'codes'; id: number; shot: Shot; frame: number }
+  /** What a row changes on the picture. */
+  | { kind: 'contrast'; id: number; shot: Shot; row: string; frame: number }
   | { kind: 'cancel'; id: number }
   /** Pictures that the display no longer has. */
   | { kind: 'forget'; keys: string[] }
@@ -60,6 +62,7 @@ export type WorkerAnswer =
   /** `drawn` is null where the display has a picture of this key already. */
   | { kind: 'frame'; id: number; key: string; drawn: DrawnFrame | null }
   | { kind: 'codes'; id: number; width: number; height: number; codes: Uint16Array }
+  | { kind: 'contrast'; id: number; contrast: Contrast }
   | { kind: 'sample'; id: number; sample: TrackSample }
   | { kind: 'tracked'; id: number }
   | { kind: 'failed'; id: number; message: string; cancelled: boolean };

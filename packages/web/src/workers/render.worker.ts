@@ -1,6 +1,6 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
 import { PointTracker } from '@wraithos/core/motion';
-import { Cancelled, FrameRenderer } from '@wraithos/core/render';
+import { Cancelled, FrameRenderer, contrastOf } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
 import { NetSources } from './netSources';
 import type { DrawnPixels, WorkerAnswer, WorkerRequest } from './protocol';
@@ -102,6 +102,11 @@ async function codes(request: Extract<WorkerRequest, { kind: 'codes' }>): Promis
   });
 }
 
+async function contrast(request: Extract<WorkerRequest, { kind: 'contrast' }>): Promise<void> {
+  const { shot, row, frame, id } = request;
+  answer({ kind: 'contrast', id, contrast: await contrastOf(rendererFor(shot), shot, row, frame) });
+}
+
 self.onmessage = (event: MessageEvent<WorkerRequest>) => {
   const request = event.data;
   if (request.kind === 'begin') {
@@ -121,7 +126,10 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
   chain = chain
     .then(async () => {
       if (isCancelled(request.id)) throw new Cancelled();
-      await (request.kind === 'frame' ? draw(request) : request.kind === 'codes' ? codes(request) : track(request));
+      if (request.kind === 'frame') await draw(request);
+      else if (request.kind === 'codes') await codes(request);
+      else if (request.kind === 'contrast') await contrast(request);
+      else await track(request);
     })
     .catch((error: unknown) =>
       answer({ kind: 'failed', id: request.id, message: (error as Error).message, cancelled: error instanceof Cancelled }),
