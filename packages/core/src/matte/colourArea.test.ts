@@ -1,7 +1,5 @@
 import { Arena, newPicture } from '../image';
 import { colourArea } from './colourArea';
-import { pairTurn, mountPose } from '../mounts/mount';
-import type { TrackSample } from '../motion';
 
 /** Two eyes of one colour, one of another, on a transparent ground; their edges half covered. */
 function drawing() {
@@ -44,16 +42,4 @@ test('connected takes the one that is pointed at, and none where nothing is', ()
   expect(sum([21, 5])).toBeCloseTo(16, 3);
   expect(sum([10, 8])).toBe(0);
   expect(sum([-5, 900])).toBe(0);
-});
-
-const sample = (frame: number, x: number, y: number): TrackSample => ({ frame, x, y, rotation: 0, scale: 1, confidence: 1, state: 'good' });
-test('a pair turns and grows with the line between its tracks, and the offset with it', () => {
-  const a = [sample(0, 100, 100), sample(1, 110, 100)],
-    b = [sample(0, 140, 100), sample(1, 110, 160)],
-    turned = pairTurn(a, b, 1, 0)!;
-  expect(turned.rotation).toBeCloseTo(90, 6);
-  expect(turned.scale).toBeCloseTo(1.5, 6);
-  expect(mountPose(a, 1, [10, 0], turned)).toMatchObject({ x: expect.closeTo(110, 6), y: expect.closeTo(115, 6) });
-  expect(mountPose(a, 1, [10, 0])).toMatchObject({ x: 120, y: 100, rotation: 0, scale: 1 });
-  expect(pairTurn(a, a, 1, 0)).toBeNull();
 });

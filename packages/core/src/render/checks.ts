@@ -1,4 +1,5 @@
 import { effects } from '../effects';
+import { hypot } from '../image/exactMath';
 import { correctedSamples } from '../motion/repair';
 import { clipFrame, clipWithRole, rowRange } from '../shot/query';
 import type { Row, Shot } from '../shot/schema';
@@ -46,7 +47,7 @@ function nearTwins(shot: Shot, row: Row, tracks: Tracks, frame: number): Check[]
   for (let i = 1; i < places.length; i++)
     for (let j = 0; j < i; j++) {
       const [a, b] = [places[i], places[j]];
-      if (!a || !b || Math.hypot(a[0]! - b[0]!, a[1]! - b[1]!) > TOO_NEAR * height) continue;
+      if (!a || !b || hypot(a[0]! - b[0]!, a[1]! - b[1]!) > TOO_NEAR * height) continue;
       out.push({
         id: 'twin-near',
         row: row.id,

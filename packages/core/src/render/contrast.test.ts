@@ -48,7 +48,7 @@ test('light on a bright ground does not read, paint does', async () => {
     effect: 'fill',
     lane: 'whole',
     subject: null,
-    values: { through: 'everything', amount: 50, colour: '#000000' },
+    values: { through: 'everything', amount: 100, colour: '#000000' },
   });
   expect(contrastProblem('Fill', false, await measure(apply(lit, paint), 'r2'))).toBeNull();
 });
