@@ -1,4 +1,5 @@
 import { samples } from '../../test/samples';
+import type { TrackSample } from '../motion';
 import { mountPose, pairTurn } from './mount';
 
 test('a mount stands beside its track by its offset, and says where it is not certain', () => {

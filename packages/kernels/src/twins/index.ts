@@ -5,3 +5,4 @@ export * from './noise';
 export * from './pixels';
 export * from './transfer';
 export * from './warp';
+export * from './stamps';
