@@ -1,4 +1,5 @@
 import { effects, laneTitles, type Effect, type Param } from '../src/effects';
+import { ownRecipesFor } from '../src/recipes';
 
 function usual(p: Param<unknown>): string {
   return Array.isArray(p.default) ? (p.default as number[]).join(', ') : String(p.default);
@@ -9,20 +10,24 @@ function row(name: string, p: Param<unknown>): string {
   return `| ${p.title} | \`${name}\` | ${p.unit ?? ''} | ${range} | ${usual(p)} | ${p.curve ? 'yes' : ''} | ${(p.help ?? '') + when} |`;
 }
 function section(e: Effect): string {
-  const inputs = Object.values(e.inputs).map((i) => i.title.toLowerCase() + (i.optional ? ' (if there is one)' : ''));
+  const recipes = ownRecipesFor(e.type).map((r) => r.name),
+    inputs = Object.values(e.inputs).map((i) => i.title.toLowerCase() + (i.optional ? ' (if there is one)' : ''));
   return [
     `## ${e.title}`,
+    '',
+    `![${e.title} as it comes, on TW_010](effects/${e.type}.jpg)`,
     '',
     `${e.summary} Stands in: ${e.lanes.map((l) => laneTitles[l]).join(', ')}. Reads: ${inputs.join(', ')}.${e.history ? ' Has a past: a frame is reached by way of those before it.' : ''}`,
     '',
     '| parameter | name | unit | range | usual | over time | |',
     '|---|---|---|---|---|---|---|',
     ...Object.entries(e.params).map(([name, p]) => row(name, p)),
+    ...(recipes.length ? ['', `Recipes that come with it: ${recipes.join(', ')}.`] : []),
     ...(e.checks?.length ? ['', `Checks: ${e.checks.map((c) => `\`${c.id}\``).join(', ')}.`] : []),
   ].join('\n');
 }
 
 /** The text of docs/effects.md. */
 export function effectsDocument(): string {
-  return `# Effects\n\nMade by \`npm run docs:effects\` from the effects' own descriptions; a test holds it to them. Lengths are whole-shot pixels, angles degrees clockwise, 0 to the right.\n\n${Object.values(effects).map(section).join('\n\n')}\n`;
+  return `# Effects\n\nMade by \`npm run docs:effects\` from the effects' own descriptions; a test holds it to them; the pictures are drawn by `npm run docs:pictures`. Lengths are whole-shot pixels, angles degrees clockwise, 0 to the right.\n\n${Object.values(effects).map(section).join('\n\n')}\n`;
 }

@@ -1,0 +1,94 @@
+/**
+ * One frame and a contact sheet of each shot of the demo for docs/demo.md, from its clip: `npm run docs:demo [-- CODE …]`. Finished documents get
+ * theirs beside them, drawn by the engine.
+ */
+import { mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp, { type Sharp } from 'sharp';
+import { encodeCodes, type Codes } from '@wraithos/core/image';
+import { FrameRenderer } from '@wraithos/core/render';
+import { readShot } from '@wraithos/core/shot';
+import { bandThreads, computingThreads, fileSources, openMedium } from '@wraithos/runtime';
+
+const media = join(process.cwd(), 'packages', 'demo', 'media'),
+  out = join(process.cwd(), 'docs', 'demo');
+interface Sheet {
+  code: string;
+  clip: string;
+  /** The frame that is shown large, of the clip and of the finished document. */
+  frame: number;
+  frames: readonly number[];
+  finished?: { frame: number; frames: readonly number[] };
+}
+const sheets: Sheet[] = [
+  {
+    code: 'TW_010',
+    clip: 'performance.mp4',
+    frame: 66,
+    frames: [0, 8, 14, 20, 26, 32, 38, 46, 52, 58, 66, 80],
+    finished: { frame: 1080, frames: [1058, 1062, 1064, 1067, 1070, 1073, 1076, 1080, 1084, 1088, 1092, 1096] },
+  },
+  {
+    code: 'TW_020',
+    clip: 'performance.mp4',
+    frame: 50,
+    frames: [0, 8, 16, 22, 26, 30, 34, 38, 44, 52, 60, 70],
+    finished: { frame: 1050, frames: [1036, 1039, 1041, 1043, 1046, 1047, 1048, 1050, 1053, 1058, 1062, 1066] },
+  },
+  {
+    code: 'TW_030',
+    clip: 'performance',
+    frame: 57,
+    frames: [2, 8, 14, 20, 24, 28, 32, 36, 40, 48, 52, 58],
+    finished: { frame: 1038, frames: [1006, 1014, 1022, 1027, 1031, 1035, 1037, 1040, 1045, 1051, 1054, 1060] },
+  },
+  { code: 'TW_040', clip: 'performance.mp4', frame: 43, frames: [0, 10, 20, 27, 33, 37, 40, 42, 45, 51, 63, 79] },
+];
+
+/** Codes on the grey that drawings with alpha are shown on. */
+const picture = ({ data, width, height, channels }: Codes) =>
+  sharp(Buffer.from(data.buffer, data.byteOffset, data.byteLength), { raw: { width, height, channels } }).flatten({
+    background: '#26272b',
+  });
+async function write(name: string, large: Sharp, small: Sharp[]): Promise<void> {
+  await large.jpeg({ quality: 84 }).toFile(join(out, `${name}.jpg`));
+  const tiles = await Promise.all(
+    small.map(async (s, i) => ({
+      input: await s.resize(426, 240).png().toBuffer(),
+      left: 426 * (i % 4),
+      top: 240 * Math.floor(i / 4),
+    })),
+  );
+  await sharp({ create: { width: 4 * 426, height: 720, channels: 3, background: '#26272b' } })
+    .composite(tiles)
+    .jpeg({ quality: 80 })
+    .toFile(join(out, `${name}-sheet.jpg`));
+}
+
+mkdirSync(out, { recursive: true });
+const asked = process.argv.slice(2),
+  helpers = bandThreads(computingThreads() - 1);
+try {
+  for (const { code, clip, frame, frames, finished } of sheets) {
+    if (asked.length && !asked.includes(code)) continue;
+    const { store, hash } = await openMedium(join(media, code, clip)),
+      of = async (f: number) => picture(await store.codes(hash, f));
+    await write(code, await of(frame), await Promise.all(frames.map(of)));
+    if (!finished) continue;
+    const path = join(media, code, 'finished.json'),
+      shot = readShot(JSON.parse(readFileSync(path, 'utf8'))),
+      renderer = new FrameRenderer(fileSources(path), shot, 500 * 2 ** 20, undefined, false, helpers),
+      drawn = async (f: number) => {
+        const data = await renderer.renderFrame({ shot, frame: f }, (p, _, pictures) =>
+          Uint8Array.from(encodeCodes(p, { bits: 8, channels: 3, frame: f }, pictures)),
+        );
+        return picture({ data, width: shot.width, height: shot.height, channels: 3, bits: 8 });
+      },
+      small: Sharp[] = [];
+    for (const f of finished.frames) small.push(await drawn(f));
+    await write(`${code}-finished`, await drawn(finished.frame), small);
+    console.error(code);
+  }
+} finally {
+  await helpers.close();
+}
