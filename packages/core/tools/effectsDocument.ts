@@ -29,5 +29,5 @@ function section(e: Effect): string {
 
 /** The text of docs/effects.md. */
 export function effectsDocument(): string {
-  return `# Effects\n\nMade by \`npm run docs:effects\` from the effects' own descriptions; a test holds it to them; the pictures are drawn by `npm run docs:pictures`. Lengths are whole-shot pixels, angles degrees clockwise, 0 to the right.\n\n${Object.values(effects).map(section).join('\n\n')}\n`;
+  return `# Effects\n\nMade by \`npm run docs:effects\` from the effects' own descriptions; a test holds it to them; the pictures are drawn by \`npm run docs:pictures\`. Lengths are whole-shot pixels, angles degrees clockwise, 0 to the right.\n\n${Object.values(effects).map(section).join('\n\n')}\n`;
 }

@@ -115,8 +115,8 @@ step(
     await page.waitForSelector('article[aria-label="TW_010 start here"]');
     await until(
       'the thumbnails',
-      () => page.$$eval('.shot-card img', (all) => all.length === 2 && all.every((i) => (i as HTMLImageElement).naturalWidth === 320)),
-      60_000,
+      () => page.$$eval('.shot-card img', (all) => all.length === 4 && all.every((i) => (i as HTMLImageElement).naturalWidth === 320)),
+      120_000,
     );
     await page.click('[aria-label="More for TW_010 start here"]');
     await clickText(page, 'Duplicate');
@@ -133,9 +133,9 @@ step(
     await until('the card to go', async () => (await page.$('article[aria-label="TW_011"]')) === null);
     await clickText(page, 'Undo', '.notice');
     await page.waitForSelector('article[aria-label="TW_011"]');
-    expect((await app.get<Summary[]>('/shots')).map((s) => s.code).sort()).toEqual(['TW_010', 'TW_010 start here', 'TW_011']);
+    expect((await app.get<Summary[]>('/shots')).map((s) => s.code).sort()).toEqual(['TW_010', 'TW_010 start here', 'TW_011', 'TW_020', 'TW_030']);
   },
-  90_000,
+  150_000,
 );
 
 step(
