@@ -133,7 +133,13 @@ step(
     await until('the card to go', async () => (await page.$('article[aria-label="TW_011"]')) === null);
     await clickText(page, 'Undo', '.notice');
     await page.waitForSelector('article[aria-label="TW_011"]');
-    expect((await app.get<Summary[]>('/shots')).map((s) => s.code).sort()).toEqual(['TW_010', 'TW_010 start here', 'TW_011', 'TW_020', 'TW_030']);
+    expect((await app.get<Summary[]>('/shots')).map((s) => s.code).sort()).toEqual([
+      'TW_010',
+      'TW_010 start here',
+      'TW_011',
+      'TW_020',
+      'TW_030',
+    ]);
   },
   150_000,
 );

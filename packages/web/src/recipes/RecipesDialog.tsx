@@ -3,6 +3,7 @@ import { useMemo, useRef, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import useSWR from 'swr';
 import { effects, laneTitles, type Lane } from '@wraithos/core/effects';
+import { checkShot } from '@wraithos/core/render';
 import { ownRecipes, rowFromRecipe, type Recipe } from '@wraithos/core/recipes';
 import { freshId, freshName, hangRow, applyEdit, type Row, type Shot } from '@wraithos/core/shot';
 import { get, request, type SavedRecipe } from '../api/client';
@@ -60,8 +61,8 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
     [type, setType] = useState(fitting[0]!.type),
     [renamed, setRenamed] = useState<SavedRecipe | null>(null),
     file = useRef<HTMLInputElement>(null),
+    tracks = useTracks(),
     track = selection?.kind === 'track' ? selection.id : (Object.keys(shot.tracks)[0] ?? null);
-  const tracks = useTracks();
   const tell = (notice: string) => set({ notice });
   const entries = useMemo(() => {
     const list = [
@@ -70,8 +71,12 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
         .map((s) => ({ recipe: { ...s.recipe, name: s.name }, kept: s as SavedRecipe | null })),
       ...ownRecipes.filter((r) => r.effect === type).map((recipe) => ({ recipe, kept: null as SavedRecipe | null })),
     ];
-    return list.map((entry) => ({ ...entry, on: tried(shot, entry.recipe, lane, subject, track, frame) }));
-  }, [saved, type, shot, lane, subject, track, frame]);
+    return list.map((entry) => {
+      const on = tried(shot, entry.recipe, lane, subject, track, frame);
+      // Why its picture shows nothing of it: no matte, no track.
+      return { ...entry, on: on && { ...on, problem: checkShot(on.shot, tracks).find((c) => c.row === on.row.id && !c.track)?.text } };
+    });
+  }, [saved, type, shot, lane, subject, track, tracks, frame]);
   const use = (made: { shot: Shot; row: Row }) => {
     edit({
       name: 'Use recipe',
@@ -135,6 +140,7 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
                     <span className="quiet">Made by another version; it cannot be used here.</span>
                   )}
                   <span className="text-truncate d-block">{recipe.name}</span>
+                  {on?.problem && <span className="warn d-block recipe-problem">! {on.problem}</span>}
                 </button>
                 <div className="d-flex align-items-center">
                   <span className="quiet flex-grow-1">{kept ? 'saved' : 'comes with Wraithos'}</span>
