@@ -117,7 +117,9 @@ function cutOut(
   const [x0, y0, x1, y1] = box,
     out = pictures.takePicture(x1 - x0, y1 - y0),
     o = out.data,
-    p = plate.data;
+    p = plate.data,
+    plain = 1 - tint,
+    [red, green, blue] = colour as [number, number, number];
   for (let y = y0, k = 0; y < y1; y++)
     for (let x = x0; x < x1; x++, k += 4) {
       const m = clamp(matte.data[y * matte.width + x]!, 0, 1),
@@ -127,9 +129,14 @@ function cutOut(
         continue;
       }
       // A tint takes the image's own lights and darks along.
-      const luma = 0.2126 * p[i]! + 0.7152 * p[i + 1]! + 0.0722 * p[i + 2]!,
-        lit = (0.25 + 2.2 * luma) * tint;
-      for (let c = 0; c < 3; c++) o[k + c] = m * gain * (p[i + c]! * (1 - tint) + colour[c]! * lit);
+      const r = p[i]!,
+        g = p[i + 1]!,
+        b = p[i + 2]!,
+        lit = (0.25 + 2.2 * (0.2126 * r + 0.7152 * g + 0.0722 * b)) * tint,
+        gained = m * gain;
+      o[k] = gained * (r * plain + red * lit);
+      o[k + 1] = gained * (g * plain + green * lit);
+      o[k + 2] = gained * (b * plain + blue * lit);
       o[k + 3] = solid ? m : 0;
     }
   return out;
@@ -143,9 +150,16 @@ function layImage(layer: Picture, image: Picture, [x0, y0, x1, y1]: Box, alpha: 
     to = layer.data;
   for (let y = y0, k = 0; y < y1; y++)
     for (let x = x0, i = (y * layer.width + x0) * 4; x < x1; x++, k += 4, i += 4) {
-      const left = 1 - from[k + 3]! * cover;
-      for (let c = 0; c < 3; c++) to[i + c] = to[i + c]! * left + from[k + c]! * light;
-      to[i + 3] = to[i + 3]! * left + from[k + 3]! * cover;
+      const r = from[k]!,
+        g = from[k + 1]!,
+        b = from[k + 2]!,
+        a = from[k + 3]!;
+      if (r === 0 && g === 0 && b === 0 && a === 0) continue;
+      const left = 1 - a * cover;
+      to[i] = to[i]! * left + r * light;
+      to[i + 1] = to[i + 1]! * left + g * light;
+      to[i + 2] = to[i + 2]! * left + b * light;
+      to[i + 3] = to[i + 3]! * left + a * cover;
     }
 }
 

@@ -23,13 +23,13 @@ export function reachBeyond(matte: Plane, scale: number, { pictures }: Draw): Pl
 /** A part of a picture: first column and row, and those after the last. */
 export type Box = readonly [x0: number, y0: number, x1: number, y1: number];
 
-/** Where a plane has anything, with a margin; null where it has nothing. */
+/** Where a plane has anything, with a margin; null where it has nothing. Only every other row is looked at: what is thinner counts by its soft edge. */
 export function boxOf({ data, width, height }: Plane, margin: number): Box | null {
   let x0 = width,
     x1 = -1,
     y0 = height,
     y1 = -1;
-  for (let y = 0; y < height; y++) {
+  for (let y = 0; y < height; y += 2) {
     const row = y * width;
     let l = 0;
     while (l < width && !(data[row + l]! > 0.02)) l++;
@@ -43,7 +43,7 @@ export function boxOf({ data, width, height }: Plane, margin: number): Box | nul
   }
   return x1 < 0
     ? null
-    : [Math.max(0, x0 - margin), Math.max(0, y0 - margin), Math.min(width, x1 + 1 + margin), Math.min(height, y1 + 1 + margin)];
+    : [Math.max(0, x0 - margin), Math.max(0, y0 - 1 - margin), Math.min(width, x1 + 1 + margin), Math.min(height, y1 + 2 + margin)];
 }
 
 /**

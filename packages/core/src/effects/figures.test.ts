@@ -60,7 +60,7 @@ const sum = (p: Picture, within: (x: number, y: number) => boolean = () => true)
 
 test('fallOff keeps near to the exponential, and boxOf holds what there is', () => {
   for (let x = 0; x < 20; x += 0.05) expect(Math.abs(fallOff(x) - Math.exp(-x))).toBeLessThan(0.018);
-  expect(boxOf(body(), 3)).toEqual([57, 37, 103, 103]);
+  expect(boxOf(body(), 3)).toEqual([57, 36, 103, 103]);
   const empty = arena.takePlane(5, 5);
   empty.data.fill(0);
   expect(boxOf(empty, 3)).toBeNull();

@@ -3,10 +3,11 @@ import { blendOver } from '../image/blend';
 import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
+import { emptyPlane } from '../image/planeMath';
 import { arrivalOrder, type Arrival } from '../matte/arrival';
 import type { Pose } from '../mounts/mount';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
-import { fallOff, reachBeyond } from './body';
+import { boxOf, fallOff, reachBeyond } from './body';
 import { effect, param, type Draw, type Values } from './describe';
 
 const params = {
@@ -106,7 +107,7 @@ export const materialise = effect({
     const { pictures, width, height, scale } = draw,
       arrival = arrivalOf(v, scale),
       reached = begun(v, scale),
-      removal = pictures.takePlane(width, height),
+      removal = emptyPlane(width, height, pictures),
       coming = pictures.takePicture(width, height),
       light = pictures.takePicture(width, height),
       cover = reachBeyond(matte, scale, draw),
@@ -115,22 +116,26 @@ export const materialise = effect({
       body = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null;
     pictures.run('clear', height, coming.address!, width * 4);
     pictures.run('clear', height, light.address!, width * 4);
-    for (let p = 0, i = 0; p < removal.data.length; p++, i += 4) {
-      const beyond = cover.data[p]!,
-        far = body ? body.data[i + 3]! : 0;
-      if (beyond <= 0 && far <= 0) {
-        removal.data[p] = 0;
-        continue;
+    const box = boxOf(cover, Math.ceil(v.blurred * 1.5) + 2) ?? [0, 0, 0, 0],
+      [red, green, blue] = v.lightColour;
+    for (let y = box[1]; y < box[3]; y++)
+      for (let x = box[0], p = y * width + x, i = p * 4; x < box[2]; x++, p++, i += 4) {
+        const beyond = cover.data[p]!,
+          far = body ? body.data[i + 3]! : 0;
+        if (beyond <= 0 && far <= 0) continue;
+        const t = cameBy(order.data[p]!, reached, v.zone),
+          there = smoothstep(0.72, 1, t);
+        removal.data[p] = clamp(beyond, 0, 1) * (1 - there);
+        // The blurred body comes up and gives way to the sharp one.
+        const shown = far > 0 ? smoothstep(0.25, 0.7, t) * (1 - there) : 0;
+        if (shown > 0) for (let c = 0; c < 4; c++) coming.data[i + c] = body!.data[i + c]! * shown;
+        const glow = v.light * smoothstep(0, 0.3, t) * (1 - smoothstep(0.45, 0.95, t)) * clamp(matte.data[p]!, 0, 1);
+        if (glow > 0) {
+          light.data[i] = glow * red;
+          light.data[i + 1] = glow * green;
+          light.data[i + 2] = glow * blue;
+        }
       }
-      const t = cameBy(order.data[p]!, reached, v.zone),
-        there = smoothstep(0.72, 1, t);
-      removal.data[p] = clamp(beyond, 0, 1) * (1 - there);
-      // The blurred body comes up and gives way to the sharp one.
-      const shown = far > 0 ? smoothstep(0.25, 0.7, t) * (1 - there) : 0;
-      if (shown > 0) for (let c = 0; c < 4; c++) coming.data[i + c] = body!.data[i + c]! * shown;
-      const glow = v.light * smoothstep(0, 0.3, t) * (1 - smoothstep(0.45, 0.95, t)) * clamp(matte.data[p]!, 0, 1);
-      if (glow > 0) for (let c = 0; c < 3; c++) light.data[i + c] = glow * v.lightColour[c]!;
-    }
     for (const working of [order, cover, ...(body ? [body] : [])]) pictures.give(working);
     // Soft light is soft: half the size is enough.
     const half = meanHalf(light, pictures),
@@ -182,12 +187,14 @@ export const materialise = effect({
 function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: Draw): Picture {
   const alone = pictures.takePicture(plate.width, plate.height);
   pictures.run('clear', alone.height, alone.address!, alone.width * 4);
-  for (let p = 0, i = 0; p < matte.data.length; p++, i += 4) {
-    const m = clamp(matte.data[p]!, 0, 1);
-    if (m <= 0) continue;
-    for (let c = 0; c < 3; c++) alone.data[i + c] = plate.data[i + c]! * m;
-    alone.data[i + 3] = m;
-  }
+  const [x0, y0, x1, y1] = boxOf(matte, 1) ?? [0, 0, 0, 0];
+  for (let y = y0; y < y1; y++)
+    for (let x = x0, p = y * matte.width + x, i = p * 4; x < x1; x++, p++, i += 4) {
+      const m = clamp(matte.data[p]!, 0, 1);
+      if (m <= 0) continue;
+      for (let c = 0; c < 3; c++) alone.data[i + c] = plate.data[i + c]! * m;
+      alone.data[i + 3] = m;
+    }
   const half = meanHalf(alone, pictures);
   pictures.give(alone);
   const soft = blur(half, halfSigma(sigma), pictures),
