@@ -214,6 +214,42 @@ step(
 );
 
 step(
+  'effects are copied to another shot with what they hang on; what is missing there is asked for',
+  async () => {
+    const press = async (key: 'KeyC' | 'KeyV') => {
+      await page.keyboard.down('Control');
+      await page.keyboard.press(key);
+      await page.keyboard.up('Control');
+    };
+    await open('TW_010', 1066, 96);
+    await page.click('.row-item[aria-label="Sparks"]');
+    await press('KeyC');
+    await until('it is copied', () => page.$eval('.notice', (el) => (el.textContent ?? '').includes('Sparks copied')));
+    await open('TW_020', 1048, 72);
+    await press('KeyV');
+    await saved(page);
+    // Track and cue are there under the same names.
+    const sparks = (await rowNamed('TW_020', 'Sparks'))!,
+      other = await documentOf('TW_020');
+    expect([other.mounts[sparks.mount!]!.track, other.cues[sparks.cue!]!.name, sparks.start]).toEqual(['t1', 'lantern is up', 3]);
+    await open('TW_030', 1040, 60);
+    await press('KeyV');
+    await page.waitForSelector('.modal');
+    const asked = await page.$$eval('.modal label', (all) => all.map((el) => (el.textContent ?? '').trim()));
+    expect(asked.sort()).toEqual(['Cue lantern is up', 'Track Lantern']);
+    await setField(page, 'Track Lantern', 'Near eye');
+    await clickText(page, 'Paste', '.modal');
+    await saved(page);
+    const pasted = (await rowNamed('TW_030', 'Sparks'))!,
+      fox = await documentOf('TW_030');
+    expect([fox.mounts[pasted.mount!]!.track, pasted.cue]).toEqual(['t1', null]);
+    // A fox of 330 pixels, a warden of 427.
+    expect(pasted.values.reach).toBeCloseTo((16 * 330) / 427, 1);
+  },
+  90_000,
+);
+
+step(
   'a test strip shows one value in five steps and takes the one that is clicked; a treatment changes what a row gives',
   async () => {
     await open('TW_020', 1050, 72);

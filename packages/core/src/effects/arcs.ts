@@ -40,6 +40,7 @@ export const arcs = effect({
     seed: param.seed({ default: 8, title: 'Seed' }),
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, matte: { kind: 'matte', optional: true, title: 'Subject' } },
+  without: (v) => (v.onBody <= 0 ? ['matte'] : []),
   idle: (v) => v.strength <= 0 || v.lit <= 0,
   reach: (v) => v.reach + v.halo * 2,
   render(draw, v, { mount, matte }) {

@@ -1,4 +1,5 @@
 import { clamp, exp, smoothstep } from '../image/exactMath';
+import type { Picture, Plane } from '../image/picture';
 import { hash } from '../image/random';
 import { fallOff } from './body';
 import { effect, param, type Draw } from './describe';
@@ -153,6 +154,20 @@ export const beam = effect({
       group: 'Impact',
     }),
     impactStrength: param.share({ default: 90, title: 'Impact strength', range: [0, 1000], group: 'Impact' }),
+    passes: param.choice({
+      default: 'as its lane stands',
+      of: ['as its lane stands', 'its end behind', 'its beginning behind'],
+      title: 'Depth',
+      help: 'One of its ends may lie behind the subject.',
+      group: 'Depth',
+    }),
+    crosses: param.share({
+      default: 50,
+      title: 'Crosses at',
+      help: 'Where on its way it passes from one to the other.',
+      group: 'Depth',
+      when: { param: 'passes', is: ['its end behind', 'its beginning behind'] },
+    }),
     flutter: param.length({
       default: 1.5,
       title: 'Flutter',
@@ -165,10 +180,15 @@ export const beam = effect({
     flicker: param.share({ default: 18, title: 'Flicker', group: 'Unrest', rare: true }),
     seed: param.seed({ default: 2, title: 'Seed', group: 'Unrest', rare: true }),
   },
-  inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, aim: { kind: 'aim', optional: true, title: 'Aims at' } },
+  inputs: {
+    mount: { kind: 'mount', optional: true, title: 'Mount' },
+    aim: { kind: 'aim', optional: true, title: 'Aims at' },
+    matte: { kind: 'matte', optional: true, title: 'Subject' },
+  },
+  without: (v) => (v.passes === 'as its lane stands' ? ['matte'] : []),
   idle: (v) => v.strength <= 0 || (v.travel <= 0 && v.head <= v.tail),
   reach: () => 'everywhere',
-  render(draw, v, { mount, aim }) {
+  render(draw, v, { mount, aim, matte }) {
     if (!mount || (v.to === 'what it aims at' && !aim)) return {};
     const { pictures, width, height, scale } = draw,
       { head, tail } = beamReach(v, draw.frameInRow);
@@ -185,6 +205,7 @@ export const beam = effect({
     const struck = v.travel > 0 ? draw.frameInRow + 1 - v.travel : head >= 1 ? 12 : -1;
     if (struck >= 0 && tail < 1 && v.impact > 0)
       drawImpact(light.data, finish, v.impact, v.impactStrength * power * (0.55 + 0.9 * exp(-struck / 3.5)), v, draw);
+    if (matte && v.passes !== 'as its lane stands') holdBehind(light, matte, begin, finish, v.crosses, v.passes === 'its end behind');
     return { light };
   },
   checks: [
@@ -277,6 +298,33 @@ function drawWay(
       }
     }
   }
+}
+
+/** Takes away what lies behind the subject of a beam that passes it: beyond the place where it crosses (or before it), measured along the straight way. */
+function holdBehind(
+  light: Picture,
+  matte: Plane,
+  begin: readonly [number, number],
+  finish: readonly [number, number],
+  crosses: number,
+  end: boolean,
+): void {
+  const { width, height, data } = light,
+    dx = finish[0] - begin[0],
+    dy = finish[1] - begin[1],
+    part = 1 / Math.max(1e-6, dx * dx + dy * dy);
+  for (let y = 0, p = 0; y < height; y++)
+    for (let x = 0; x < width; x++, p++) {
+      const m = matte.data[p]!;
+      if (m <= 0) continue;
+      const t = ((x + 0.5 - begin[0]) * dx + (y + 0.5 - begin[1]) * dy) * part,
+        beyond = smoothstep(crosses - 0.02, crosses + 0.02, t),
+        left = 1 - Math.min(1, m) * (end ? beyond : 1 - beyond),
+        i = p * 4;
+      data[i] = data[i]! * left;
+      data[i + 1] = data[i + 1]! * left;
+      data[i + 2] = data[i + 2]! * left;
+    }
 }
 
 /** Light where it strikes: a hot middle and a wide veil, gone at the radius. */

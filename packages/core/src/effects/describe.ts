@@ -166,6 +166,8 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
   timed?: boolean;
   /** Some of it flies behind the subject: it gives `behind` too. */
   flies?: boolean;
+  /** Optional inputs that it does without with these values, so that nobody makes them. */
+  without?(v: Values<P>): readonly (keyof I & string)[];
   /** Frames of the shot whose plates and mattes it shows, oldest first; `first` is the first frame of its row. */
   times?(v: Values<P>, frame: number, first: number): readonly number[];
   /** Where points are counted from on a row without a mount. */

@@ -1,6 +1,6 @@
-import { Arena, newPlane, type Picture } from '../image';
+import { Arena, newPicture, newPlane, type Picture } from '../image';
 import type { Pose } from '../mounts/mount';
-import { emitter, bornNow } from './emitter';
+import { bornNow, emitter, pictureAt } from './emitter';
 import { defaultsOf, valuesAt, type Draw, type Effect, type StoredValue, type Values } from './index';
 
 const arena = new Arena(96 * 2 ** 20);
@@ -224,5 +224,31 @@ describe('look', () => {
     }
     expect(full).toBeGreaterThan(400);
     expect(half).toBeLessThan(full * 0.5);
+  });
+  test('pictures of a drawn sequence: a subset, one for each, playing either way, there and back', () => {
+    const set = { sprite: 'drawn', plays: 'plays', playRate: 1, firstPicture: 3, lastPicture: 6 } as const,
+      run4 = (plays: 'one each' | 'plays' | 'plays backwards' | 'there and back', begun: number, more: object = {}) =>
+        [0, 1, 2, 3, 4, 5].map((age) => pictureAt({ ...set, plays, ...more }, age, (begun + 0.5) / 4, 10));
+    expect(run4('one each', 2)).toEqual([4, 4, 4, 4, 4, 4]);
+    expect(run4('plays', 2)).toEqual([4, 5, 2, 3, 4, 5]);
+    expect(run4('plays backwards', 1)).toEqual([3, 2, 5, 4, 3, 2]);
+    expect(run4('there and back', 0)).toEqual([2, 3, 4, 5, 4, 3]);
+    expect(run4('plays', 0, { playRate: 0.5 })).toEqual([2, 2, 3, 3, 4, 4]);
+    // More than there are, or turned round, is what there is.
+    expect(pictureAt({ ...set, firstPicture: 40, lastPicture: 20 }, 0, 0.99, 10)).toBe(9);
+  });
+  test('drawn pictures are drawn, with their own colours', () => {
+    const state = run({ rate: 0, burst: 10, life: 600, reach: 40 }, 2),
+      red = newPicture(20, 12);
+    for (let i = 0; i < red.data.length; i += 4) red.data.set([0.8, 0.1, 0, 1], i);
+    const layer = emitter.render(
+      draw(20),
+      valuesOf({ sprite: 'drawn', paint: 'paint', size: 16, young: '#ffffff', old: '#ffffff', strength: 100 }),
+      { drawn: [red] } as never,
+      state as never,
+    ).layer!;
+    expect(sum(layer, 0)).toBeGreaterThan(50);
+    expect(sum(layer, 1) / sum(layer, 0)).toBeCloseTo(0.125, 2);
+    expect(sum(layer, 2)).toBe(0);
   });
 });

@@ -247,9 +247,50 @@ function arrange(flakes: Flakes, v: V, draw: Draw, sheet: Sheet, otherSheet: She
       green = mix(flakes.green[i]!, green, v.tint);
       blue = mix(flakes.blue[i]!, blue, v.tint);
     }
-    drawn.add(x, y, [long, size * v.aspect], turn, Math.floor(r(27) * stamps), [red, green, blue], cover, asLight ? 0 : 1, behind);
+    drawn.add(
+      x,
+      y,
+      [long, size * v.aspect],
+      turn,
+      pictureAt(v, age, r(27), stamps),
+      [red, green, blue],
+      cover,
+      asLight ? 0 : 1,
+      behind,
+      v.mirrored > 0 && r(32) < v.mirrored,
+    );
   }
   return drawn;
+}
+
+/**
+ * Which stamp a particle shows: one that stays with it, or of a drawn sequence the one that it has come to, each having begun elsewhere.
+ * @param chance 0..1, the particle's own.
+ */
+export function pictureAt(
+  v: Pick<V, 'sprite' | 'plays' | 'playRate' | 'firstPicture' | 'lastPicture'>,
+  age: number,
+  chance: number,
+  stamps: number,
+): number {
+  if (v.sprite !== 'drawn') return Math.floor(chance * stamps);
+  const first = clamp(Math.round(Math.min(v.firstPicture, v.lastPicture)) - 1, 0, stamps - 1),
+    n = clamp(Math.round(Math.max(v.firstPicture, v.lastPicture)), first + 1, stamps) - first,
+    begun = Math.floor(chance * n),
+    gone = Math.floor(age * v.playRate);
+  switch (v.plays) {
+    case 'one each':
+      return first + begun;
+    case 'plays':
+      return first + ((begun + gone) % n);
+    case 'plays backwards':
+      return first + ((((begun - gone) % n) + n) % n);
+    case 'there and back': {
+      const way = Math.max(1, 2 * n - 2),
+        at = (begun + gone) % way;
+      return first + (at < n ? at : way - at);
+    }
+  }
 }
 
 /** Stamps of a shape; those of a drawn picture need one. */
@@ -273,6 +314,7 @@ export const emitter = effect({
     smallPlate: { kind: 'plate', size: 'quarter', optional: true, title: 'Performance, quarter size' },
     drawn: { kind: 'element', optional: true, title: 'Drawn picture' },
   },
+  without: (v) => (v.sprite === 'drawn' || v.other === 'drawn' ? [] : ['drawn']),
   reach: () => 'everywhere',
   history: {
     uses: [

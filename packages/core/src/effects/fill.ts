@@ -33,6 +33,7 @@ export const fill = effect({
     direction: param.angle({ default: 90, title: 'Direction', when: { param: 'with', is: ['gradient across'] } }),
   },
   inputs: { matte: { kind: 'matte', optional: true, title: 'Matte' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  without: (v) => (v.through === 'matte' ? [] : ['matte']),
   idle: (v) => v.amount <= 0,
   reach: (v) => (v.through === 'matte' ? v.soft : 'everywhere'),
   render({ pictures, width, height, scale }, v, { matte, mount }) {

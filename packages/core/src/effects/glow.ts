@@ -49,6 +49,7 @@ export const glow = effect({
     matte: { kind: 'matte', optional: true, title: 'Matte' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
   },
+  without: (v) => (v.from === 'matte' ? [] : ['matte']),
   idle: (v) => v.strength <= 0 || v.reach <= 0,
   reach: () => 'everywhere',
   render(draw, v, { below, matte, mount }) {

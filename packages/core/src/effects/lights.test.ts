@@ -75,6 +75,22 @@ describe('beam', () => {
     expect(beamed({ travel: 8, stays: 20 }, { frameInRow: 40 })).toBeUndefined();
   });
 
+  test('one end lies behind the subject: hidden there within its matte, seen before it crosses and beside the matte', () => {
+    const matte = arena.takePlane(WIDTH, HEIGHT);
+    matte.data.forEach((_, p) => (matte.data[p] = p % WIDTH >= 60 && p % WIDTH < 120 ? 1 : 0));
+    const give = (passes: string) =>
+        beam.render(
+          draw(),
+          valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, core: 8, halo: 0, passes, crosses: 50 }),
+          { mount: pose(20, 45), aim: pose(140, 45), matte } as never,
+          undefined as never,
+        ).light!,
+      seen = (p: Picture) => [30, 70, 110, 130].map((x) => at(p, x, 45) > 0.5);
+    expect(seen(give('as its lane stands'))).toEqual([true, true, true, true]);
+    expect(seen(give('its end behind'))).toEqual([true, true, false, true]);
+    expect(seen(give('its beginning behind'))).toEqual([true, false, true, true]);
+  });
+
   test('head and tail have round ends: no straight cut through the halo of a beam in pieces', () => {
     // The head stands just at a joint.
     const light = beamed({ core: 4, halo: 40, travel: 8, flutter: 2 }, { frameInRow: 3 })!,

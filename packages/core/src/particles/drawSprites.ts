@@ -36,6 +36,7 @@ export class Drawn {
     cover: number,
     solid: number,
     behind: boolean,
+    mirrored = false,
   ): void {
     if (!(cover > 0) || !(long > 0) || !(broad > 0)) return;
     const a = Math.max(0.6, long),
@@ -54,7 +55,7 @@ export class Drawn {
     n[at + 1] = y;
     n[at + 2] = c;
     n[at + 3] = s;
-    n[at + 4] = inner / (2 * a);
+    n[at + 4] = ((mirrored ? -1 : 1) * inner) / (2 * a);
     n[at + 5] = inner / (2 * b);
     this.whole[at + 6] = level.at * 4;
     this.whole[at + 7] = level.side;

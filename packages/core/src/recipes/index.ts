@@ -1,3 +1,4 @@
+export * from './carry';
 export * from './recipe';
 export * from './own';
 export * from './suggest';

@@ -69,6 +69,15 @@ function scaledAll(
 const treatmentsScaled = <T extends { effect: string; values: Row['values'] }>(list: readonly T[], k: number, pixels: boolean): T[] =>
   list.map((t) => ({ ...t, values: scaledAll(t.effect, t.values, {}, k, pixels).values }));
 
+/** Values, curves, twins and treatments of a row with all lengths times `k`, each kept within its range. */
+export function scaledRow(row: Row, k: number): Pick<Row, 'values' | 'curves' | 'twins' | 'treatments'> {
+  return {
+    ...scaledAll(row.effect, row.values, row.curves, k, true),
+    twins: row.twins.map((t) => ({ ...t, values: scaledAll(row.effect, t.values, {}, k, true).values })),
+    treatments: treatmentsScaled(row.treatments, k, true),
+  };
+}
+
 /** A row as a recipe of this name. */
 export function recipeOf(shot: Shot, row: Row, name: string): Recipe {
   const k = 1 / heightOf(shot, row.subject),

@@ -1,6 +1,33 @@
 import { effects, valueProblems } from '../effects';
-import { addClip, addSubject, addTrack, applyEdit, changeSubject, newShot, readShot, type Row, type Shot } from '../shot';
-import { ownRecipes, ownRecipesFor, readRecipe, recipeOf, rowFromRecipe, suggestedValues } from './index';
+import {
+  addCue,
+  addClip,
+  addMatte,
+  addRow,
+  addSubject,
+  addTwin,
+  changeRow,
+  groupRows,
+  addTrack,
+  applyEdit,
+  changeSubject,
+  newShot,
+  readShot,
+  type Row,
+  type Shot,
+} from '../shot';
+import {
+  ownRecipes,
+  missing,
+  ownRecipesFor,
+  packRows,
+  readPacked,
+  readRecipe,
+  unpackRows,
+  recipeOf,
+  rowFromRecipe,
+  suggestedValues,
+} from './index';
 
 const clip = {
   name: 'plate',
@@ -110,4 +137,55 @@ test('suggestions begin at the playhead where an effect happens at a moment, and
   }
   expect(suggestedValues('beam', shot, null, 1001).aim).toBe('t1');
   expect(suggestedValues('dissolve', shot, null, 1001).curves!.progress!.points[1]!.value).toBe(100);
+});
+
+describe('rows carried to another shot', () => {
+  const from = [
+      addMatte({ id: 'k1', name: 'Hand', source: 'outlines', clip: null }),
+      addTrack({ id: 't2', name: 'Lantern', clip: 'c1', at: [10, 10], frame: 0 }),
+      addCue('q1', 'lamp', 1020),
+      addRow({ id: 'r1', effect: 'beam', lane: 'front', subject: 's1', track: 't1', aim: 't2', values: { core: 10 } }),
+      changeRow('r1', { under: 'k1', cue: 'q1', start: 3 }),
+      addRow({ id: 'r2', effect: 'ember', lane: 'front', subject: 's1', track: 't1', values: { place: [8, 0] } }),
+      addTwin('r2', 't2', true),
+      groupRows(['r1', 'r2'], 'g1', 'Lights'),
+    ].reduce((shot, e) => applyEdit(shot, e).shot, shotWith(400)),
+    packed = readPacked(JSON.stringify(packRows(from, ['r1', 'r2'])))!;
+  test('to its own shot they come whole, under new names, in a group of their own', () => {
+    expect(missing(from, packed)).toEqual([]);
+    const to = applyEdit(from, unpackRows(from, packed)).shot,
+      copies = Object.values(to.rows).filter((r) => !['r1', 'r2'].includes(r.id));
+    expect(copies.map((r) => r.name)).toEqual(['Beam 2', 'Ember 2']);
+    expect(copies[0]).toMatchObject({
+      mount: from.rows.r1!.mount,
+      aim: from.rows.r1!.aim,
+      under: 'k1',
+      cue: 'q1',
+      start: 3,
+      values: { core: 10 },
+    });
+    expect(copies[1]!.twins[0]).toMatchObject({ mount: from.rows.r2!.twins[0]!.mount, mirrored: true });
+    expect(new Set(copies.map((r) => r.group)).size).toBe(1);
+    expect(copies[0]!.group).not.toBe('g1');
+    expect(() => readShot(JSON.parse(JSON.stringify(to)))).not.toThrow();
+  });
+  test('to another shot they take what has the same name, ask for the rest, and fit its subject', () => {
+    const other = shotWith(200);
+    expect(
+      missing(other, packed)
+        .map((r) => `${r.kind} ${r.name}`)
+        .sort(),
+    ).toEqual(['cue lamp', 'matte Hand', 'track Lantern']);
+    const to = applyEdit(other, unpackRows(other, packed, { 'track Lantern': 't1' })).shot,
+      [beamed, embers] = Object.values(to.rows);
+    expect(beamed).toMatchObject({ under: null, cue: null, start: to.first, values: { core: 5 } });
+    expect(to.mounts[beamed!.aim!]!.track).toBe('t1');
+    expect(embers!.values.place).toEqual([4, 0]);
+    expect(() => readShot(JSON.parse(JSON.stringify(to)))).not.toThrow();
+    // Nothing chosen: nothing in its place.
+    const bare = Object.values(applyEdit(other, unpackRows(other, packed)).shot.rows)[0]!;
+    expect([bare.mount !== null, bare.aim]).toEqual([true, null]);
+    expect(readPacked('{"kind": "something"}')).toBeNull();
+    expect(readPacked('no json')).toBeNull();
+  });
 });

@@ -125,9 +125,15 @@ interface Wired {
 function wire(scene: Scene, row: Row, e: Effect, names: readonly string[], frame: number, below: Step<Picture> | null): Wired {
   const out: Wired = { steps: [], names: [], ready: {}, missing: false },
     first = rowRange(scene.shot, row)[0],
-    times = e.times?.(rowValues(scene.shot, row, frame, 1) as never, frame, first) ?? [];
+    v = rowValues(scene.shot, row, frame, 1) as never,
+    times = e.times?.(v, frame, first) ?? [],
+    without: readonly string[] = e.without?.(v) ?? [];
   for (const name of names) {
     const input = e.inputs[name]!;
+    if (without.includes(name)) {
+      out.ready[name] = null;
+      continue;
+    }
     if (input.kind === 'mount' || input.kind === 'aim') {
       const id = row[input.kind];
       out.ready[name] = id ? scene.poseOf(id, frame) : null;

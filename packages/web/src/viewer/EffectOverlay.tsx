@@ -1,7 +1,7 @@
 import { Fragment } from 'react';
 import { effects, storedAt, type StoredValue } from '@wraithos/core/effects';
 import { posesOf, type Tracks } from '@wraithos/core/render';
-import { rowRange, setCurvePoint, setPoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
+import { expandRow, rowRange, setCurvePoint, setPoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { FrontLines } from './FrontLines';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
@@ -31,6 +31,12 @@ export function EffectOverlay({ space, row, tracks }: { space: Space; row: Row; 
   const put = (name: string, to: number): Edit =>
     row.curves[name] ? setCurvePoint(row.id, name, { frame: inRow, value: to, ease: 'smooth' }) : setValue(row.id, name, to);
   const round = (n: number) => Math.round(n * 10) / 10;
+  // Where its twins stand, and what it aims at.
+  const drawnRows = expandRow(shot, row),
+    others = [row.aim, ...drawnRows.slice(1).flatMap((r) => [r.mount, r.aim !== row.aim ? r.aim : null])].flatMap((id, i) => {
+      const at = id ? posesOf(shot, tracks)(id, frame) : null;
+      return at && id ? [{ id: `${id} ${i}`, x: at.x, y: at.y, name: shot.mounts[id]!.name, certain: at.certain }] : [];
+    });
   const hangs = pose ? shot.mounts[row.mount!] : undefined,
     [ox, oy] = toScreen(space, ...origin);
   return (
@@ -41,6 +47,15 @@ export function EffectOverlay({ space, row, tracks }: { space: Space; row: Row; 
           <Label x={ox + 12} y={oy - 16} text={hangs.name} />
         </>
       )}
+      {others.map(({ id, x, y, name, certain }) => {
+        const [sx, sy] = toScreen(space, x, y);
+        return (
+          <Fragment key={id}>
+            <Ring x={sx} y={sy} radius={6} colour={colours.mount} dash={certain ? [2, 2] : [3, 3]} />
+            <Label x={sx + 10} y={sy - 14} text={name} />
+          </Fragment>
+        );
+      })}
       <FrontLines space={space} row={row} origin={origin} />
       {effect.handles?.map((handle, i) => {
         if (handle.shape === 'point') {

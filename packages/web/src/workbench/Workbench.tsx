@@ -17,6 +17,8 @@ import { IconButton } from '../ui/IconButton';
 import { Notice } from '../ui/Notice';
 import { spaceKey } from '../viewer/space';
 import { Viewer } from '../viewer/Viewer';
+import { missing, unpackRows, type Packed } from '@wraithos/core/recipes';
+import { copied, copySelected, PasteDialog } from '../recipes/PasteDialog';
 import { HelpDialog } from './HelpDialog';
 import { steps, stepTitles, type Step } from './steps';
 import { TracksProvider } from './tracks';
@@ -52,7 +54,8 @@ function OpenShot() {
   useEffect(() => {
     document.title = shot ? `${shot.code} · Wraithos` : 'Wraithos';
   }, [shot]);
-  useShortcuts(() => setHelp(true));
+  const [pasted, setPasted] = useState<Packed | null>(null);
+  useShortcuts(() => setHelp(true), setPasted);
   const rows = useDefaultLayout({ id: 'workbench-rows', storage: localStorage }),
     columns = useDefaultLayout({ id: 'workbench-columns', storage: localStorage });
   if (error)
@@ -113,6 +116,7 @@ function OpenShot() {
         </Group>
       )}
       {help && <HelpDialog onClose={() => setHelp(false)} />}
+      {pasted && <PasteDialog packed={pasted} onClose={() => setPasted(null)} />}
       <Notice
         text={notice}
         action={notice?.includes('kept as the shot') ? 'See the shots' : undefined}
@@ -196,7 +200,19 @@ function useKey(keys: string, work: (event: KeyboardEvent) => void, more: Option
   useHotkeys(keys, work, { enableOnFormTags: ['slider'], ...more });
 }
 
-function useShortcuts(onHelp: () => void) {
+function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
+  useKey('mod+c', () => {
+    const { shot, selection, set } = useShot.getState(),
+      said = shot && !getSelection()?.toString() ? copySelected(shot, selection) : null;
+    if (said) set({ notice: said });
+  });
+  useKey('mod+v', () => {
+    const { shot, edit } = useShot.getState(),
+      packed = copied();
+    if (!shot || !packed) return;
+    if (missing(shot, packed).length) onPaste(packed);
+    else edit(unpackRows(shot, packed));
+  });
   const step = (by: number) => {
     const s = useShot.getState();
     s.set({ playing: false, frame: s.frame + by });
@@ -229,7 +245,11 @@ function useShortcuts(onHelp: () => void) {
     const s = useShot.getState();
     if (s.shot) s.edit(addCue(freshId(s.shot.cues, 'q'), 'Cue', s.frame));
   });
-  useKey('escape', () => useShot.getState().set({ tool: { kind: 'none' } }));
+  useKey('escape', () => {
+    const s = useShot.getState();
+    // First the tool, then what is selected.
+    s.set(s.tool.kind === 'none' ? { selection: null } : { tool: { kind: 'none' } });
+  });
   useKey('delete', () => {
     const s = useShot.getState();
     if (s.selection?.kind === 'row') {
