@@ -12,15 +12,17 @@ function own(seed: i32, id: v128, channel: i32): v128 {
  * One frame of light particles in moving air, in two half steps, in place. Arrays of float32 (id: whole numbers) are padded to a multiple of 4;
  * bands are groups of four particles. `params` is 16 floats: wind x y and strength of the turbulence (m/s), settling speed (m/s), pixels a frame
  * for a metre a second, what stays of a speed difference after half a frame, lattice steps a pixel of the eddies, their third coordinate now and a
- * half frame on, frames of clinging, the seed.
+ * half frame on, frames of clinging, the seed, how much of the turbulence is level and how much upright. `stirred` is a number 0..1 for each particle, by
+ * which the turbulence has it; 0 where it has all of them wholly.
  */
-export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, g0: i32, g1: i32): void {
-  const windX = f32x4.splat(load<f32>(params)), windY = f32x4.splat(load<f32>(params, 4)), strength = f32x4.splat(load<f32>(params, 8)), settle = f32x4.splat(load<f32>(params, 12)), pixels = f32x4.splat(load<f32>(params, 16)), stay = f32x4.splat(load<f32>(params, 20)), eddy = f32x4.splat(load<f32>(params, 24)), clings = f32x4.splat(load<f32>(params, 36)), seed = <i32>load<f32>(params, 40);
+export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, stirred: usize, g0: i32, g1: i32): void {
+  const windX = f32x4.splat(load<f32>(params)), windY = f32x4.splat(load<f32>(params, 4)), strength = f32x4.splat(load<f32>(params, 8)), settle = f32x4.splat(load<f32>(params, 12)), pixels = f32x4.splat(load<f32>(params, 16)), stay = f32x4.splat(load<f32>(params, 20)), eddy = f32x4.splat(load<f32>(params, 24)), clings = f32x4.splat(load<f32>(params, 36)), seed = <i32>load<f32>(params, 40), level = f32x4.splat(load<f32>(params, 44)), upright = f32x4.splat(load<f32>(params, 48));
   const half = f32x4.splat(0.5), fine = f32x4.splat(3.1), faint = f32x4.splat(0.4), soon = f32x4.splat(1 / 9.0);
   for (let g = g0; g < g1; g++) {
     const at: usize = <usize>g << 4, ids = v128.load(id + at), cling = f32x4.add(f32x4.mul(clings, own(seed, ids, 8)), f32x4.splat(0.001));
     // Larger flakes are heavier, smaller ones are carried further.
     const heavy = f32x4.mul(settle, f32x4.add(f32x4.splat(0.6), f32x4.mul(own(seed, ids, 9), f32x4.splat(0.8)))), caught = f32x4.add(f32x4.splat(0.62), f32x4.mul(own(seed, ids, 10), f32x4.splat(0.76)));
+    const most = stirred ? f32x4.mul(strength, v128.load(stirred + at)) : strength, strengthX = f32x4.mul(most, level), strengthY = f32x4.mul(most, upright);
     let px = v128.load(x + at), py = v128.load(y + at), ux = v128.load(vx + at), uy = v128.load(vy + at), now = v128.load(age + at);
     for (let step = 0; step < 2; step++) {
       const hold = smooth4(f32x4.mul(f32x4.sub(now, cling), soon)), z = step ? load<f32>(params, 32) : load<f32>(params, 28);
@@ -28,8 +30,8 @@ export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usi
       slopes4at(ax, ay, z, seed + 11);
       const cx = slopeY, cy = f32x4.neg(slopeX);
       slopes4at(f32x4.mul(ax, fine), f32x4.mul(ay, fine), z * 1.7, seed + 12);
-      const airX = f32x4.mul(f32x4.add(f32x4.mul(windX, caught), f32x4.mul(strength, f32x4.add(cx, f32x4.mul(faint, slopeY)))), hold);
-      const airY = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(windY, caught), f32x4.mul(strength, f32x4.sub(cy, f32x4.mul(faint, slopeX)))), heavy), hold);
+      const airX = f32x4.mul(f32x4.add(f32x4.mul(windX, caught), f32x4.mul(strengthX, f32x4.add(cx, f32x4.mul(faint, slopeY)))), hold);
+      const airY = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(windY, caught), f32x4.mul(strengthY, f32x4.sub(cy, f32x4.mul(faint, slopeX)))), heavy), hold);
       const toX = f32x4.mul(airX, pixels), toY = f32x4.mul(airY, pixels);
       ux = f32x4.add(toX, f32x4.mul(f32x4.sub(ux, toX), stay));
       uy = f32x4.add(toY, f32x4.mul(f32x4.sub(uy, toY), stay));

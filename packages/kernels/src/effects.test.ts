@@ -372,12 +372,16 @@ describe('particles', () => {
   const count = 11,
     stride = 12,
     lanes = () => Array.from({ length: 10 }, () => floats(stride));
-  test('moveFlakes is the closed step in moving air', () => {
+  test.each([
+    ['the air has all of them', [1, 1], false],
+    ['it is stronger level than upright, and some are out of it', [1.2, 0.3], true],
+  ] as const)('moveFlakes is the closed step in moving air: %s', (_, [level, upright], some) => {
     const [id, x, y, vx, vy, age] = lanes() as [ReturnType<typeof floats>, ...ReturnType<typeof floats>[]] as never as ReturnType<
         typeof floats
       >[],
       ids = new Uint32Array(memory.buffer, id!.at, stride),
-      params = floats(16, (i) => [2, -0.6, 0.85, 0.35, 12, 0.55, 0.008, 26.1, 26.11, 6, 5][i] ?? 0);
+      params = floats(16, (i) => [2, -0.6, 0.85, 0.35, 12, 0.55, 0.008, 26.1, 26.11, 6, 5, level, upright][i] ?? 0),
+      stirred = floats(stride, (i) => (i % 3) / 2);
     const before = Array.from({ length: stride }, (_, i) => {
       ids[i] = stirTwin(i + 3) >>> 0;
       x!.data[i] = 900 * random();
@@ -387,9 +391,11 @@ describe('particles', () => {
       age!.data[i] = Math.floor(30 * random());
       return { id: ids[i]!, x: x!.data[i]!, y: y!.data[i]!, vx: vx!.data[i]!, vy: vy!.data[i]!, age: age!.data[i]! };
     });
-    banded(stride / 4, (g0, g1) => kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, g0, g1));
+    banded(stride / 4, (g0, g1) =>
+      kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, some ? stirred.at : 0, g0, g1),
+    );
     before.forEach((flake, i) => {
-      const twin = moveTwin(flake, params.data);
+      const twin = moveTwin(flake, params.data, some ? stirred.data[i] : 1);
       expect(Math.abs(x!.data[i]! - twin.x)).toBeLessThan(5e-3);
       expect(Math.abs(y!.data[i]! - twin.y)).toBeLessThan(5e-3);
       expect(age!.data[i]).toBe(twin.age);

@@ -128,7 +128,7 @@ export interface BandKernels {
   burnFront(order: number, cover: number, matte: number, params: number, removal: number, skin: number, width: number): void;
   showGrained(picture: number, clean: number, mask: number, sigma: number, seed: number, out: number, width: number): void;
   /** Bands of groups of four particles. */
-  moveFlakes(params: number, id: number, x: number, y: number, vx: number, vy: number, age: number): void;
+  moveFlakes(...given: [params: number, id: number, x: number, y: number, vx: number, vy: number, age: number, stirred: number]): void;
   /** Bands of groups of four particles. */
   shapeFlakes(
     ...given: [

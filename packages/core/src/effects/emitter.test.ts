@@ -148,6 +148,30 @@ describe('motion', () => {
     for (const x of at('rides on the mount')) expect(x).toBeCloseTo(70, 3);
     for (const x of at('lives in the world')) expect(x).toBeCloseTo(20, 3);
   });
+  test('turbulence may be level only, and may spare what lies on the body', () => {
+    const calm = { rate: 0, burst: 60, life: 600, from: 'ellipse', reach: 30, turbulence: 3, settle: 0.3 },
+      moved = (stored: Record<string, StoredValue>, read: () => object) => {
+        const { flakes } = run({ ...calm, ...stored }, 8, read),
+          still = run({ ...calm, turbulence: 0 }, 8, read).flakes;
+        return Array.from({ length: flakes.count }, (_, i) => [
+          Math.abs(flakes.x[i]! - still.x[i]!),
+          Math.abs(flakes.y[i]! - still.y[i]!),
+          still.x[i]!,
+        ]) as [number, number, number][];
+      },
+      matte = newPlane(41, 23);
+    for (let y = 0; y < 23; y++) for (let x = 0; x < 20; x++) matte.data[y * 41 + x] = 1;
+    const bare = () => ({ mount: pose(80, 45) }),
+      level = moved({ upright: 0 }, bare),
+      all = moved({}, bare),
+      spared = moved({ stirs: 'outside the body' }, () => ({ mount: pose(80, 45), smallMatte: matte }));
+    expect(Math.max(...level.map((m) => m[1]))).toBeLessThan(1e-3);
+    expect(Math.max(...level.map((m) => m[0]))).toBeGreaterThan(0.5);
+    expect(Math.max(...all.map((m) => m[1]))).toBeGreaterThan(0.5);
+    // The left half is the body.
+    expect(Math.max(...spared.filter((m) => m[2] < 70).map((m) => Math.hypot(m[0], m[1])))).toBeLessThan(1e-3);
+    expect(Math.max(...spared.filter((m) => m[2] > 90).map((m) => Math.hypot(m[0], m[1])))).toBeGreaterThan(0.5);
+  });
   test('a pull draws them nearer', () => {
     const far = (pull: number) => {
       const { flakes } = run({ rate: 0, burst: 60, life: 600, from: 'ellipse', reach: 40, pull }, 8);

@@ -163,8 +163,21 @@ function air(v: V, draw: Draw): AirOptions {
     gravity: v.gravity,
     eddy: v.eddy,
     churn: v.churn,
+    upright: v.upright,
     cling: 0,
   };
+}
+
+/** How far each particle lies outside of the body, where only those are stirred. */
+function outside({ x, y, count, stride }: Flakes, v: V, matte: Plane | null): Float32Array | undefined {
+  if (v.stirs !== 'outside the body' || !matte) return undefined;
+  const out = new Float32Array(stride).fill(1);
+  for (let i = 0; i < count; i++) {
+    const cx = Math.floor(x[i]! / CELL),
+      cy = Math.floor(y[i]! / CELL);
+    if (cx >= 0 && cy >= 0 && cx < matte.width && cy < matte.height) out[i] = 1 - clamp(matte.data[cy * matte.width + cx]!, 0, 1);
+  }
+  return out;
 }
 
 /** What pulls, carries and stops particles after the air has moved them; in place. */
@@ -343,6 +356,8 @@ export const emitter = effect({
       'windDirection',
       'gusts',
       'turbulence',
+      'upright',
+      'stirs',
       'eddy',
       'churn',
       'pull',
@@ -351,7 +366,7 @@ export const emitter = effect({
     ],
     reads: (v) => [
       'mount',
-      ...(v.from === 'matte area' || v.from === 'matte edge' ? (['smallMatte'] as const) : []),
+      ...(v.from === 'matte area' || v.from === 'matte edge' || v.stirs === 'outside the body' ? (['smallMatte'] as const) : []),
       ...(v.colours === 'from the picture' ? (['smallPlate'] as const) : []),
     ],
     before: {},
@@ -362,7 +377,7 @@ export const emitter = effect({
         way = state.at ? ([at[0] - state.at[0], at[1] - state.at[1]] as const) : ([0, 0] as const),
         born = newborn(v, read as Read, draw, state, at),
         older = state.flakes.count > 0,
-        flakes = moveFlakes(state.flakes, air(v, draw), draw.pictures, born);
+        flakes = moveFlakes(state.flakes, { ...air(v, draw), stirred: outside(state.flakes, v, read.smallMatte) }, draw.pictures, born);
       if (older) steer(flakes, flakes.count - born.count, v, draw, at, way);
       return { flakes, born: state.born + born.count, at };
     },

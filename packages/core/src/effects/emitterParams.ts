@@ -121,6 +121,23 @@ export const emitterParams = {
   windDirection: param.angle({ default: -18, title: 'Blows to', group: 'Air' }),
   gusts: param.share({ default: 40, title: 'Gusts', range: [0, 200], group: 'Air', rare: true, curve: false }),
   turbulence: param.number({ default: 0.45, title: 'Turbulence', unit: 'm/s', range: [0, 20], step: 0.05, group: 'Air' }),
+  upright: param.share({
+    default: 100,
+    title: 'Upright turbulence',
+    range: [0, 300],
+    help: 'Against the level one.',
+    group: 'Air',
+    rare: true,
+    curve: false,
+  }),
+  stirs: param.choice({
+    default: 'everywhere',
+    of: ['everywhere', 'outside the body'],
+    title: 'Stirs',
+    help: 'Whether the turbulence spares what lies on the subject.',
+    group: 'Air',
+    rare: true,
+  }),
   eddy: param.number({
     default: 0.3,
     title: 'Eddy size',

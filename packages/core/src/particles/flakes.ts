@@ -134,6 +134,11 @@ export interface AirOptions {
   settle: number;
   /** How strongly it is pulled down: 1 is as on the ground, below 0 it rises. */
   gravity?: number;
+  /** How much of the turbulence is level and how much upright; 1 where nothing is said. */
+  level?: number;
+  upright?: number;
+  /** A number 0..1 for each particle, by which the turbulence has it. */
+  stirred?: Float32Array;
   /** Size of the eddies in metres, and how fast they change, per second. */
   eddy: number;
   churn: number;
@@ -167,14 +172,30 @@ export function moveFlakes(flakes: Flakes, options: AirOptions, pictures: Pictur
     ((frame + 0.5) / framesPerSecond) * churn,
     options.cling,
     seed,
+    options.level ?? 1,
+    options.upright ?? 1,
   ]);
+  const stirred = options.stirred ? pictures.takePlane(flakes.stride, 1) : null;
+  stirred?.data.set(options.stirred!.subarray(0, flakes.stride));
   const moved = withFlakes(flakes, pictures, (at, block) => {
     withAddresses(pictures, [params], (given) =>
-      pictures.run('moveFlakes', flakes.stride >> 2, given!, at('id'), at('x'), at('y'), at('vx'), at('vy'), at('age')),
+      pictures.run(
+        'moveFlakes',
+        flakes.stride >> 2,
+        given!,
+        at('id'),
+        at('x'),
+        at('y'),
+        at('vx'),
+        at('vy'),
+        at('age'),
+        stirred?.address ?? 0,
+      ),
     );
     return survivors(block, flakes, born, pictures);
   });
   pictures.give(params);
+  if (stirred) pictures.give(stirred);
   return moved;
 }
 

@@ -12,7 +12,7 @@ export interface FlakeTwin {
   age: number;
 }
 /** One frame of one particle; `p` as in assembly/flakes.ts. */
-export function moveTwin(f: FlakeTwin, p: Numbers): FlakeTwin {
+export function moveTwin(f: FlakeTwin, p: Numbers, stirred = 1): FlakeTwin {
   const seed = p[10]!,
     own = (channel: number) => ownTwin(seed, f.id, channel),
     cling = p[9]! * own(8) + 0.001,
@@ -25,8 +25,8 @@ export function moveTwin(f: FlakeTwin, p: Numbers): FlakeTwin {
       z = p[7 + half]!,
       [cx, cy] = curlTwin(x * p[6]!, y * p[6]!, z, seed + 11),
       [fx, fy] = curlTwin(x * p[6]! * 3.1, y * p[6]! * 3.1, z * 1.7, seed + 12),
-      toX = (p[0]! * caught + p[2]! * (cx + 0.4 * fx)) * hold * p[4]!,
-      toY = (p[1]! * caught + p[2]! * (cy + 0.4 * fy) + heavy) * hold * p[4]!;
+      toX = (p[0]! * caught + p[2]! * stirred * p[11]! * (cx + 0.4 * fx)) * hold * p[4]!,
+      toY = (p[1]! * caught + p[2]! * stirred * p[12]! * (cy + 0.4 * fy) + heavy) * hold * p[4]!;
     vx = toX + (vx - toX) * p[5]!;
     vy = toY + (vy - toY) * p[5]!;
     x += vx * 0.5;
