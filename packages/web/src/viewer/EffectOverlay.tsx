@@ -52,7 +52,7 @@ export function EffectOverlay({ space, row, tracks }: { space: Space; row: Row; 
         return (
           <Fragment key={id}>
             <Ring x={sx} y={sy} radius={6} colour={colours.mount} dash={certain ? [2, 2] : [3, 3]} />
-            <Label x={sx + 10} y={sy - 14} text={name} />
+            <Label x={sx + 10} y={sy + 8} text={name} />
           </Fragment>
         );
       })}
