@@ -23,11 +23,14 @@ function wave(at: number, frame: number, seed: number): number {
   return 0.65 * one(at * 5 + frame * 0.37, 1) + 0.35 * one(at * 13 - frame * 0.61, 2);
 }
 
-/** The beam's middle line: a quadratic arc whose middle stands `bend` to the right of the straight way (as seen going along it), shaken across. */
+/**
+ * The beam's middle line: a quadratic arc whose middle stands `bend` to the right of the straight way (as seen going along it), or goes through a
+ * point; shaken across.
+ */
 export function beamWay(
   from: readonly [number, number],
   to: readonly [number, number],
-  bend: number,
+  bend: number | readonly [number, number],
   flutter: number,
   frame: number,
   seed: number,
@@ -38,13 +41,17 @@ export function beamWay(
     nx = long > 0 ? -dy / long : 0,
     ny = long > 0 ? dx / long : 0,
     n = bend === 0 && flutter === 0 ? 1 : PIECES,
+    // How far its middle stands aside of the straight one.
+    asideX = typeof bend === 'number' ? nx * bend : bend[0] - (from[0] + to[0]) / 2,
+    asideY = typeof bend === 'number' ? ny * bend : bend[1] - (from[1] + to[1]) / 2,
     x = new Float64Array(n + 1),
     y = new Float64Array(n + 1);
   for (let i = 0; i <= n; i++) {
     const s = i / n,
-      off = 4 * bend * s * (1 - s) + (flutter ? flutter * wave(s, frame, seed) * smoothstep(0, 0.08, s) * smoothstep(1, 0.92, s) : 0);
-    x[i] = from[0] + dx * s + nx * off;
-    y[i] = from[1] + dy * s + ny * off;
+      arc = 4 * s * (1 - s),
+      off = flutter ? flutter * wave(s, frame, seed) * smoothstep(0, 0.08, s) * smoothstep(1, 0.92, s) : 0;
+    x[i] = from[0] + dx * s + arc * asideX + nx * off;
+    y[i] = from[1] + dy * s + arc * asideY + ny * off;
   }
   return { x, y };
 }
@@ -90,6 +97,18 @@ export const beam = effect({
       title: 'Place',
       help: 'Where it ends, from the mount that it hangs on.',
       when: { param: 'to', is: ['a place'] },
+    }),
+    goes: param.choice({
+      default: 'its way',
+      of: ['its way', 'by a point'],
+      title: 'Goes',
+      help: 'Its own way, bent or not, or by way of a point.',
+    }),
+    via: param.point({
+      default: [160, -140],
+      title: 'By way of',
+      help: 'From the mount that it hangs on.',
+      when: { param: 'goes', is: ['by a point'] },
     }),
     bend: param.length({
       default: 0,
@@ -196,7 +215,8 @@ export const beam = effect({
     const begin = [mount.x * scale + v.start[0], mount.y * scale + v.start[1]] as const,
       [base, off] = v.to === 'a place' ? [mount, v.place] : [aim!, v.end],
       finish = [base.x * scale + off[0], base.y * scale + off[1]] as const,
-      way = beamWay(begin, finish, v.bend, v.flutter, draw.frame, v.seed),
+      via = [mount.x * scale + v.via[0], mount.y * scale + v.via[1]] as const,
+      way = beamWay(begin, finish, v.goes === 'by a point' ? via : v.bend, v.flutter, draw.frame, v.seed),
       power = v.strength * (1 - 0.5 * v.flicker + 0.5 * v.flicker * wave(0.5, draw.frame * 2.7, v.seed + 9));
     const light = pictures.takePicture(width, height);
     pictures.run('clear', height, light.address!, width * 4);
@@ -225,6 +245,7 @@ export const beam = effect({
   handles: [
     { shape: 'point', moves: 'start' },
     { shape: 'point', moves: 'place' },
+    { shape: 'point', moves: 'via' },
   ],
 });
 

@@ -234,6 +234,9 @@ describe('look', () => {
       for (let i = 0; i < p.data.length; i += 4) if (p.data[i]! > 0.002) cells.add(along ? (i / 4) % WIDTH : Math.floor(i / 4 / WIDTH));
       return cells.size;
     };
+    const across = picture(state, { size: 5, streak: 2, smear: 'across' }).layer!;
+    expect(wide(across, false)).toBeGreaterThan(wide(dot, false) + 8);
+    expect(wide(across, true)).toBeLessThanOrEqual(wide(dot, true) + 1);
     expect(wide(streak, true)).toBeGreaterThan(wide(dot, true) + 8);
     expect(wide(streak, false)).toBeLessThanOrEqual(wide(dot, false) + 1);
   });

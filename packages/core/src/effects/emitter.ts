@@ -244,7 +244,7 @@ function arrange(flakes: Flakes, v: V, draw: Draw, sheet: Sheet, otherSheet: She
       long = size + drawnOut,
       turn =
         drawnOut > 0.25 * size && speed > 1e-6
-          ? atan2(vy, vx)
+          ? atan2(vy, vx) + (v.smear === 'across' ? TURN / 4 : 0)
           : TURN * (v.sprite === 'soft dot' || v.sprite === 'disc' ? 0 : r(22)) + radians(v.spin) * age * (r(23) < 0.5 ? 1 : -1);
     const fade =
         (v.fadeIn > 0 ? smoothstep(0, v.fadeIn, part) : 1) *

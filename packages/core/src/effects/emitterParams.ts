@@ -252,6 +252,14 @@ export const emitterParams = {
     help: 'Drawn out along its motion.',
     group: 'Look',
   }),
+  smear: param.choice({
+    default: 'along',
+    of: ['along', 'across'],
+    title: 'Streak lies',
+    help: 'Along its motion or across it.',
+    group: 'Look',
+    rare: true,
+  }),
   spin: param.angle({ default: 0, title: 'Spin', unit: '°/frame', range: [-90, 90], step: 0.5, group: 'Look', rare: true }),
   paint: param.choice({
     default: 'light',

@@ -104,6 +104,9 @@ describe('beam', () => {
     expect([x[0], y[0], x[n], y[n]]).toEqual([0, 0, 100, 0]);
     expect(x[n / 2]).toBeCloseTo(50);
     expect(y[n / 2]).toBeCloseTo(20);
+    const by = beamWay([0, 0], [100, 0], [30, -40], 0, 5, 1);
+    expect([by.x[n / 2], by.y[n / 2]]).toEqual([30, -40]);
+    expect([by.x[0], by.y[0], by.x[n], by.y[n]]).toEqual([0, 0, 100, 0]);
     const shaken = beamWay([0, 0], [100, 0], 0, 6, 5, 1),
       next = beamWay([0, 0], [100, 0], 0, 6, 6, 1);
     expect([shaken.y[0], shaken.y[n]]).toEqual([0, 0]);
