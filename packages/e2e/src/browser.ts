@@ -48,7 +48,7 @@ export function watch(page: Page): string[] {
 }
 
 export const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
-export async function until<T>(what: string, look: () => Promise<T | null | undefined | false>, ms = 30_000): Promise<T> {
+export async function until<T>(what: string, look: () => Promise<T | null | undefined | false>, ms = 60_000): Promise<T> {
   const end = Date.now() + ms;
   for (;;) {
     const found = await look();

@@ -101,7 +101,7 @@ beforeAll(async () => {
   page = await browser.browser.newPage();
   troubles = watch(page);
   waitingFor = openRequests(page);
-}, 120_000);
+}, 300_000);
 afterAll(async () => {
   await browser?.close();
   await app?.close();
@@ -180,7 +180,7 @@ step(
       document: { width: 1280, last: 1096, clips: { c1: { role: 'performance' } } },
     });
   },
-  60_000,
+  120_000,
 );
 
 step(
@@ -227,7 +227,7 @@ step(
     expect(notice).toMatch(/^broken\.mp4 could not be brought in: .+ Nothing of it was kept\.$/);
     expect(Object.keys((await opened()).document.clips)).toHaveLength(6);
   },
-  60_000,
+  120_000,
 );
 
 async function track(name: string, at: [number, number]): Promise<void> {
@@ -461,7 +461,7 @@ step(
     await page.click('[aria-label^="Redo"]');
     await until('redo', async () => (await strength()) === 90);
   },
-  60_000,
+  120_000,
 );
 
 step(
@@ -502,7 +502,7 @@ step(
     });
     await other.close();
   },
-  90_000,
+  150_000,
 );
 
 step(

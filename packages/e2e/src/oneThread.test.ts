@@ -27,10 +27,14 @@ test('a page that may not share memory draws the same picture on one thread, and
     { base, server } = await withoutIsolation(app),
     { browser, close } = await openBrowser();
   try {
-    const shots = await until('the demo', async () => {
-        const list = await app.get<{ id: string; rows: number }[]>('/shots');
-        return list.length >= 2 ? list : null;
-      }),
+    const shots = await until(
+        'the demo',
+        async () => {
+          const list = await app.get<{ id: string; rows: number }[]>('/shots');
+          return list.length >= 4 ? list : null;
+        },
+        300_000,
+      ),
       id = shots.find((s) => s.rows > 0)!.id,
       digest = async (address: string) => {
         const page = await browser.newPage();
@@ -60,4 +64,4 @@ test('a page that may not share memory draws the same picture on one thread, and
     server.close();
     await app.close();
   }
-}, 240_000);
+}, 480_000);
