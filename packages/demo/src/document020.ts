@@ -10,15 +10,12 @@ import {
   newShot,
   storeSamples,
   type Clip,
-  type Row,
   type Shot,
 } from '@wraithos/core/shot';
-import { build, clip } from './documents';
+import { build, clip, curveWith } from './documents';
 import { HEIGHT, TALL, WIDTH } from './measures';
 
-const points = (...list: [number, number][]): Row['curves'][string] => ({
-  points: list.map(([frame, value]) => ({ frame, value, ease: 'smooth' })),
-});
+const points = curveWith('smooth');
 
 /** TW_020 finished: the lantern answers, a beam goes out to the buoy, strikes, and the water carries its light. */
 export function finished020(media: { performance: Clip['media'] }, tracks: { lantern: string; buoy: string }): Shot {

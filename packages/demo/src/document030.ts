@@ -14,15 +14,12 @@ import {
   newShot,
   storeSamples,
   type Clip,
-  type Row,
   type Shot,
 } from '@wraithos/core/shot';
-import { build, clip } from './documents';
+import { build, clip, curveWith } from './documents';
 import { HEIGHT, WIDTH } from './measures';
 
-const points = (...list: [number, number][]): Row['curves'][string] => ({
-  points: list.map(([frame, value]) => ({ frame, value, ease: 'linear' })),
-});
+const points = curveWith('linear');
 
 /** TW_030 finished: the paper fox leaves images of itself in its leap, lands in fire, and its ember eyes go out in the blink. */
 export function finished030(media: { performance: Clip['media'] }, tracks: { near: string; far: string }): Shot {

@@ -16,6 +16,7 @@ import {
   storeSamples,
   type Clip,
   type Edit,
+  type Row,
   type Shot,
 } from '@wraithos/core/shot';
 import { STANDING } from './standing';
@@ -35,6 +36,12 @@ export interface DemoTracks {
 
 /** A document with edits made to it one after another. */
 export const build = (shot: Shot, edits: Edit[]): Shot => edits.reduce((now, edit) => applyEdit(now, edit).shot, shot);
+/** Makes curves of one easing from pairs of frame (counted in the row) and value. */
+export const curveWith =
+  (ease: 'smooth' | 'linear') =>
+  (...list: [frame: number, value: number][]): Row['curves'][string] => ({
+    points: list.map(([frame, value]) => ({ frame, value, ease })),
+  });
 /** A clip of the demo: 1280 x 720, 24 frames a second, from frame 1001. */
 export const clip = (name: string, role: Clip['role'], media: Clip['media'], frames: number): Omit<Clip, 'id'> => ({
   name,

@@ -2,6 +2,7 @@ import { clamp, exp, smoothstep } from '../image/exactMath';
 import type { Picture, Plane } from '../image/picture';
 import { hash } from '../image/random';
 import { fallOff } from './body';
+import { endsOf, fromToChecks } from './fromTo';
 import { effect, param, type Draw } from './describe';
 
 /** Straight pieces that a bent or fluttering beam is drawn as. */
@@ -208,13 +209,11 @@ export const beam = effect({
   idle: (v) => v.strength <= 0 || (v.travel <= 0 && v.head <= v.tail),
   reach: () => 'everywhere',
   render(draw, v, { mount, aim, matte }) {
-    if (!mount || (v.to === 'what it aims at' && !aim)) return {};
     const { pictures, width, height, scale } = draw,
+      ends = endsOf(v, mount, aim, scale),
       { head, tail } = beamReach(v, draw.frameInRow);
-    if (head <= tail) return {};
-    const begin = [mount.x * scale + v.start[0], mount.y * scale + v.start[1]] as const,
-      [base, off] = v.to === 'a place' ? [mount, v.place] : [aim!, v.end],
-      finish = [base.x * scale + off[0], base.y * scale + off[1]] as const,
+    if (!mount || !ends || head <= tail) return {};
+    const { begin, finish } = ends,
       via = [mount.x * scale + v.via[0], mount.y * scale + v.via[1]] as const,
       way = beamWay(begin, finish, v.goes === 'by a point' ? via : v.bend, v.flutter, draw.frame, v.seed),
       power = v.strength * (1 - 0.5 * v.flicker + 0.5 * v.flicker * wave(0.5, draw.frame * 2.7, v.seed + 9));
@@ -228,20 +227,7 @@ export const beam = effect({
     if (matte && v.passes !== 'as its lane stands') holdBehind(light, matte, begin, finish, v.crosses, v.passes === 'its end behind');
     return { light };
   },
-  checks: [
-    {
-      id: 'no-mount',
-      find: ({ mount, name }) =>
-        mount ? null : { text: `${name} hangs on nothing, so it begins nowhere.`, fix: 'Choose what it hangs on.' },
-    },
-    {
-      id: 'no-target',
-      find: ({ aim, name, values }) =>
-        aim || values.to !== 'what it aims at'
-          ? null
-          : { text: `${name} aims at nothing, so it is not drawn.`, fix: 'Choose what it aims at, or let it end at a place.' },
-    },
-  ],
+  checks: fromToChecks,
   handles: [
     { shape: 'point', moves: 'start' },
     { shape: 'point', moves: 'place' },

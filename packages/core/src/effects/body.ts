@@ -23,7 +23,10 @@ export function reachBeyond(matte: Plane, scale: number, { pictures }: Draw): Pl
 /** A part of a picture: first column and row, and those after the last. */
 export type Box = readonly [x0: number, y0: number, x1: number, y1: number];
 
-/** Where a plane has anything, with a margin; null where it has nothing. Only every other row is looked at: what is thinner counts by its soft edge. */
+/**
+ * Where a plane has more than 0.02, with a margin in its pixels; null where it has nothing. Every other row is looked at and the box reaches a row
+ * further, so that only what is a single row high can be missed.
+ */
 export function boxOf({ data, width, height }: Plane, margin: number): Box | null {
   let x0 = width,
     x1 = -1,

@@ -1,6 +1,7 @@
 import { cos, exp, hypot, log, radians, sin } from '../image/exactMath';
 import { hash, uniform } from '../image/random';
 import { effect, param, type Values } from './describe';
+import { endsOf, fromToChecks } from './fromTo';
 import { addHalo, strokeLight, type Stroke } from './strokes';
 
 const params = {
@@ -120,20 +121,17 @@ export const bolt = effect({
   idle: (v, frameInRow) => v.strength <= 0 || frameInRow % Math.max(1, Math.round(v.every)) >= Math.round(v.shows),
   reach: () => 'everywhere',
   render(draw, v, { mount, aim }) {
-    if (!mount || (v.to === 'what it aims at' && !aim)) return {};
     const { pictures, width, height, scale, frameInRow } = draw,
       every = Math.max(1, Math.round(v.every)),
       since = frameInRow % every;
-    if (since >= Math.round(v.shows)) return {};
-    const from = [mount.x * scale + v.start[0], mount.y * scale + v.start[1]] as const,
-      [base, off] = v.to === 'a place' ? [mount, v.place] : [aim!, v.end],
-      to = [base.x * scale + off[0], base.y * scale + off[1]] as const,
-      power = v.strength * exp(-2.2 * v.fades * since),
+    const ends = endsOf(v, mount, aim, scale);
+    if (!ends || since >= Math.round(v.shows)) return {};
+    const power = v.strength * exp(-2.2 * v.fades * since),
       light = pictures.takePicture(width, height);
     pictures.run('clear', height, light.address!, width * 4);
     strokeLight(
       light,
-      strokesOf(v, from, to, Math.floor(frameInRow / every), scale).map((s) => ({ ...s, power: s.power * power })),
+      strokesOf(v, ends.begin, ends.finish, Math.floor(frameInRow / every), scale).map((s) => ({ ...s, power: s.power * power })),
       v.coreColour,
     );
     addHalo(light, v.halo, v.haloStrength, v.haloColour, draw);
@@ -142,20 +140,7 @@ export const bolt = effect({
       for (let i = 0; i < light.data.length; i += 4) for (let c = 0; c < 3; c++) light.data[i + c]! += flash * v.haloColour[c]!;
     return { light };
   },
-  checks: [
-    {
-      id: 'no-mount',
-      find: ({ mount, name }) =>
-        mount ? null : { text: `${name} hangs on nothing, so it begins nowhere.`, fix: 'Choose what it hangs on.' },
-    },
-    {
-      id: 'no-target',
-      find: ({ aim, name, values }) =>
-        aim || values.to !== 'what it aims at'
-          ? null
-          : { text: `${name} aims at nothing, so it is not drawn.`, fix: 'Choose what it aims at, or let it end at a place.' },
-    },
-  ],
+  checks: fromToChecks,
   handles: [
     { shape: 'point', moves: 'start' },
     { shape: 'point', moves: 'place' },

@@ -1,4 +1,3 @@
-import { cos, radians, sin } from '../image/exactMath';
 import { blurSum, halfSigma } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
@@ -6,6 +5,7 @@ import { arrivalOrder, arrivalParams, type Arrival } from '../matte/arrival';
 import { bornAt, CELL, drawFlakes, flakesBytes, moveFlakes, newFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Pose } from '../mounts/mount';
 import { effect, param, type Draw, type Values } from './describe';
+import { arrivalOf, frontOf } from './arriving';
 import { reachBeyond } from './body';
 
 const params = {
@@ -90,18 +90,6 @@ const params = {
 };
 type V = Values<typeof params>;
 
-/** The arrival of these values, with lengths divided by `scale` so that it always speaks of whole-shot pixels. */
-function arrivalOf(v: V, scale: number): Arrival {
-  return {
-    shape: v.shape,
-    from: [v.from[0] / scale, v.from[1] / scale],
-    direction: v.direction,
-    reach: v.extent / scale,
-    ragged: v.ragged / scale,
-    raggedSize: v.raggedSize / scale,
-    seed: v.seed,
-  };
-}
 /** Progress 0..1 to the order that is reached: a little beyond both ends, so that 0 shows nothing and 1 leaves nothing of the rim. */
 function reachedBy(progress: number, arrival: Arrival, rim: number): number {
   const margin = (arrival.ragged * 0.9 + rim * 2 + 4) / arrival.reach;
@@ -210,11 +198,8 @@ export const dissolve = effect({
   },
   front(v) {
     if (v.progress <= 0 || v.progress >= 1) return null;
-    const arrival = arrivalOf(v, 1),
-      way = reachedBy(v.progress, arrival, v.rim) * arrival.reach,
-      a = radians(v.direction);
-    if (v.shape === 'radius') return way > 0 ? { shape: 'circle', about: v.from, radius: way } : null;
-    return { shape: 'line', about: [v.from[0] + cos(a) * way, v.from[1] + sin(a) * way], direction: v.direction };
+    const arrival = arrivalOf(v, 1);
+    return frontOf(v, reachedBy(v.progress, arrival, v.rim) * arrival.reach);
   },
   checks: [
     {

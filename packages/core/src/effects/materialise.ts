@@ -1,12 +1,13 @@
 import { blur, halfSigma, meanHalf, twiceSize } from '../image/blur';
 import { blendOver } from '../image/blend';
-import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
+import { clamp, cos, sin, smoothstep } from '../image/exactMath';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
 import { arrivalOrder, type Arrival } from '../matte/arrival';
 import type { Pose } from '../mounts/mount';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
+import { arrivalOf, frontOf } from './arriving';
 import { boxOf, fallOff, reachBeyond } from './body';
 import { effect, param, type Draw, type Values } from './describe';
 
@@ -68,15 +69,6 @@ const params = {
 };
 type V = Values<typeof params>;
 
-const arrivalOf = (v: V, scale: number): Arrival => ({
-  shape: v.shape,
-  from: [v.from[0] / scale, v.from[1] / scale],
-  direction: v.direction,
-  reach: v.extent / scale,
-  ragged: v.ragged / scale,
-  raggedSize: v.raggedSize / scale,
-  seed: v.seed,
-});
 /** The order up to which the body has begun to come: so far below 0 at the beginning and above 1 at the end that none and all of it is there. */
 function begun(v: V, scale: number): number {
   const margin = 0.03 + (v.ragged * 0.9 + v.blurred + 8 * scale) / v.extent;
@@ -153,12 +145,7 @@ export const materialise = effect({
     return { removal, fading, front: coming, light: spread, behind: motes?.behind };
   },
   front(v) {
-    const reached = begun(v, 1),
-      way = reached * v.extent,
-      a = radians(v.direction);
-    if (v.progress <= 0 || v.progress >= 1) return null;
-    if (v.shape === 'radius') return way > 0 ? { shape: 'circle', about: v.from, radius: way } : null;
-    return { shape: 'line', about: [v.from[0] + cos(a) * way, v.from[1] + sin(a) * way], direction: v.direction };
+    return v.progress <= 0 || v.progress >= 1 ? null : frontOf(v, begun(v, 1) * v.extent);
   },
   handles: [
     { shape: 'point', moves: 'from' },

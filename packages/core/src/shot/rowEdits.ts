@@ -138,7 +138,7 @@ export const ungroup = (id: string): Edit =>
       }
     delete s.groups[id];
   });
-/** Copies of all rows of a group in a group of their own. `fresh` names each copy. */
+/** Copies of all rows of a group, in a group of their own with the id `copy`. */
 export const duplicateGroup = (id: string, copy: string): Edit =>
   edit('Duplicate group', (s) => {
     const group = s.groups[id]!;

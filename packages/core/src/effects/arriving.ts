@@ -1,0 +1,32 @@
+import { cos, radians, sin } from '../image/exactMath';
+import type { Arrival } from '../matte/arrival';
+import type { Front } from './describe';
+
+/** Values by which a body goes or comes part by part. Lengths and places in one unit of length. */
+interface Arriving {
+  shape: Arrival['shape'];
+  from: readonly [number, number];
+  direction: number;
+  extent: number;
+  ragged: number;
+  raggedSize: number;
+  seed: number;
+}
+
+/** The arrival of these values, with lengths divided by `scale` so that it always speaks of whole-shot pixels. */
+export const arrivalOf = (v: Arriving, scale: number): Arrival => ({
+  shape: v.shape,
+  from: [v.from[0] / scale, v.from[1] / scale],
+  direction: v.direction,
+  reach: v.extent / scale,
+  ragged: v.ragged / scale,
+  raggedSize: v.raggedSize / scale,
+  seed: v.seed,
+});
+
+/** Where the front of it stands once it has gone `way` (the values' unit); null where it has not begun. */
+export function frontOf(v: Arriving, way: number): Front | null {
+  const a = radians(v.direction);
+  if (v.shape === 'radius') return way > 0 ? { shape: 'circle', about: v.from, radius: way } : null;
+  return { shape: 'line', about: [v.from[0] + cos(a) * way, v.from[1] + sin(a) * way], direction: v.direction };
+}
