@@ -23,7 +23,7 @@ if (!process.argv.includes('--force') && existsSync(stamp) && statSync(stamp).mt
   await import('./prepare.mjs');
   const { bundle } = await import('./bundle.mjs');
   await bundle(
-    { main: join(root, 'packages/server/src/main.ts'), renderWorker: join(root, 'packages/server/src/jobs/renderWorker.ts') },
+    { main: join(root, 'packages/server/src/main.ts'), work: join(root, 'packages/server/src/jobs/work.ts') },
     join(root, 'dist', 'server'),
   );
   const { build } = await import('vite');

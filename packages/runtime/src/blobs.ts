@@ -1,8 +1,9 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { sampleStates, type TrackSample } from '@wraithos/core/motion';
+import { Explained } from './explained';
 
 export const sampleSchema = z.object({
   frame: z.number().int(),
@@ -23,15 +24,35 @@ export class BlobStore {
       hash = createHash('sha256').update(text).digest('hex');
     await mkdir(this.folder, { recursive: true });
     const part = join(this.folder, `part-${randomUUID()}`);
-    await writeFile(part, text);
-    await rename(part, join(this.folder, `${hash}.json`));
+    try {
+      await writeFile(part, text);
+      await rename(part, this.file(hash));
+    } finally {
+      await rm(part, { force: true });
+    }
     return hash;
   }
-  /** @throws Error where there is none. */
+  /** Hashes of all that are stored. */
+  async list(): Promise<string[]> {
+    return (await readdir(this.folder).catch(() => [])).flatMap((name) => /^([0-9a-f]{64})\.json$/.exec(name)?.[1] ?? []);
+  }
+  /** The file of one. */
+  file(hash: string): string {
+    return join(this.folder, `${hash}.json`);
+  }
+  async remove(hash: string): Promise<void> {
+    await rm(this.file(hash), { force: true });
+  }
+  /** Throws away what was cut off while it was written. */
+  async tidy(): Promise<void> {
+    for (const name of await readdir(this.folder).catch(() => []))
+      if (name.startsWith('part-')) await rm(join(this.folder, name), { force: true });
+  }
+  /** @throws Explained where there is none. */
   async get(hash: string): Promise<TrackSample[]> {
-    if (!/^[0-9a-f]{64}$/.test(hash)) throw new Error('that is not the name of track samples');
-    const text = await readFile(join(this.folder, `${hash}.json`), 'utf8').catch(() => {
-      throw new Error('these track samples are not stored here; track again');
+    if (!/^[0-9a-f]{64}$/.test(hash)) throw new Explained('that is not the name of track samples');
+    const text = await readFile(this.file(hash), 'utf8').catch(() => {
+      throw new Explained('these track samples are not stored here; track again');
     });
     return samplesSchema.parse(JSON.parse(text));
   }

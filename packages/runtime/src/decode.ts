@@ -1,12 +1,11 @@
-import { spawn } from 'node:child_process';
 import { stat } from 'node:fs/promises';
-import sharp from 'sharp';
 import type { Codes } from '@wraithos/core/image';
-import { ended, MediaError, MOST_PIXELS, SAFE_INPUT } from './ffmpeg';
+import { ended, MediaError, SAFE_INPUT, startDecoder } from './ffmpeg';
 import { sequenceFiles, type MediaInfo } from './probe';
+import { openStill } from './stills';
 
 async function readStill(path: string, info: MediaInfo): Promise<Codes> {
-  const image = sharp(path, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
+  const image = await openStill(path);
   const prepared = info.bitDepth === 16 ? image.toColourspace('rgb16') : image.toColourspace('srgb');
   const { data, info: got } = await (info.alpha ? prepared.ensureAlpha() : prepared.removeAlpha())
     .raw({ depth: info.bitDepth === 16 ? 'ushort' : 'uchar' })
@@ -41,34 +40,30 @@ export async function* decode(path: string, info: MediaInfo, signal?: AbortSigna
     pixels = deep ? (info.alpha ? 'rgba64le' : 'rgb48le') : info.alpha ? 'rgba' : 'rgb24';
   const decoder =
     info.alpha && info.codec === 'vp9' ? ['-c:v', 'libvpx-vp9'] : info.alpha && info.codec === 'vp8' ? ['-c:v', 'libvpx'] : [];
-  const child = spawn(
-    'ffmpeg',
-    [
-      '-v',
-      'error',
-      '-nostdin',
-      '-flags',
-      '+bitexact',
-      ...decoder,
-      ...SAFE_INPUT,
-      '-i',
-      path,
-      '-map',
-      '0:v:0',
-      '-fps_mode',
-      'passthrough',
-      '-sws_flags',
-      'bitexact+accurate_rnd+full_chroma_int+full_chroma_inp',
-      '-vf',
-      `scale=in_range=auto:out_range=pc,format=${pixels}`,
-      '-frames:v',
-      String(info.frames),
-      '-f',
-      'rawvideo',
-      '-',
-    ],
-    { stdio: ['ignore', 'pipe', 'pipe'] },
-  );
+  const child = startDecoder('ffmpeg', [
+    '-v',
+    'error',
+    '-nostdin',
+    '-flags',
+    '+bitexact',
+    ...decoder,
+    ...SAFE_INPUT,
+    '-i',
+    path,
+    '-map',
+    '0:v:0',
+    '-fps_mode',
+    'passthrough',
+    '-sws_flags',
+    'bitexact+accurate_rnd+full_chroma_int+full_chroma_inp',
+    '-vf',
+    `scale=in_range=auto:out_range=pc,format=${pixels}`,
+    '-frames:v',
+    String(info.frames),
+    '-f',
+    'rawvideo',
+    '-',
+  ]);
   const finish = ended(child);
   finish.catch(() => undefined);
   const stop = () => child.kill('SIGKILL');
@@ -86,7 +81,7 @@ export async function* decode(path: string, info: MediaInfo, signal?: AbortSigna
     filled = 0,
     count = 0;
   try {
-    for await (const chunk of child.stdout) {
+    for await (const chunk of child.stdout!) {
       clearTimeout(timer);
       let at = 0;
       const piece = chunk as Buffer;

@@ -1,4 +1,6 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
+import { spawnConfined, type Confinement } from './confine';
+import { Explained } from './explained';
 
 /** Files and pipes only, and only formats that hold pictures: a medium can never make ffmpeg read something else. */
 export const SAFE_INPUT = [
@@ -8,20 +10,30 @@ export const SAFE_INPUT = [
   'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mpegvideo,m4v,h264,hevc,ogg,flv,mxf,gif,apng,ivf,yuv4mpegpipe,dv,nut,asf',
 ];
 
-export class MediaError extends Error {}
+/** Why a medium cannot be read, in words that follow its name and a colon. */
+export class MediaError extends Explained {}
 
 /** A picture of more pixels than this is refused before anything is decoded. */
 export const MOST_PIXELS = 8192 * 8192;
+/** Longest side of a picture. */
+export const MOST_SIDE = 8192;
 export const MOST_FRAMES = 20_000;
 
-/** Runs a program without a shell and gives what it printed. @throws MediaError with its last line, or when it takes too long. */
+/** What a decoder may use: memory for the largest picture in its deepest form, an hour of one core, and no file at all. */
+const DECODER: Confinement = { memory: 4 * 2 ** 30, cpuSeconds: 3600, fileBytes: 0 };
+
+/** Starts ffmpeg or ffprobe in a process of its own that only reads. */
+export const startDecoder = (program: string, args: string[]): ChildProcess =>
+  spawnConfined(program, args, DECODER, { stdio: ['ignore', 'pipe', 'pipe'] });
+
+/** Runs a reading program without a shell and gives what it printed. @throws MediaError in our own words, or when it takes too long. */
 export function run(
   program: string,
   args: string[],
   options: { timeoutMs?: number; mostBytes?: number; signal?: AbortSignal } = {},
 ): Promise<Buffer> {
   return new Promise((resolve, reject) => {
-    const child = spawn(program, args, { stdio: ['ignore', 'pipe', 'pipe'] }),
+    const child = startDecoder(program, args),
       out: Buffer[] = [];
     let size = 0,
       errors = '';
@@ -30,39 +42,48 @@ export function run(
       reject(new MediaError('it took too long to read'));
     }, options.timeoutMs ?? 30_000);
     options.signal?.addEventListener('abort', () => child.kill('SIGKILL'), { once: true });
-    child.stdout.on('data', (chunk: Buffer) => {
+    child.stdout!.on('data', (chunk: Buffer) => {
       size += chunk.length;
       if (size > (options.mostBytes ?? 16 * 2 ** 20)) child.kill('SIGKILL');
       else out.push(chunk);
     });
-    child.stderr.on('data', (chunk: Buffer) => {
+    child.stderr!.on('data', (chunk: Buffer) => {
       errors = (errors + chunk.toString()).slice(-4000);
     });
     child.on('error', () => {
       clearTimeout(timer);
-      reject(new MediaError(`${program} could not be started; is the Debian package ffmpeg installed?`));
+      reject(new MediaError(missing(program)));
     });
     child.on('close', (code) => {
       clearTimeout(timer);
       if (code === 0) resolve(Buffer.concat(out));
-      else reject(new MediaError(lastLine(errors)));
+      else reject(new MediaError(code === 127 ? missing(program) : whyNot(errors)));
     });
   });
 }
-const lastLine = (text: string): string =>
-  (text.trim().split('\n').pop() ?? '')
-    .replace(/^.*?: (?=[A-Z])/, '')
-    .replace(/^\[[^\]]*\]\s*/, '')
-    .slice(0, 200) || 'it could not be read';
 
-/** Waits for a child to end. @throws MediaError with its last line. */
+const missing = (program: string): string => `${program} could not be started; is the Debian package ffmpeg installed?`;
+
+/** What ffmpeg prints, and what that means for the person who brought the file. */
+const MEANINGS: readonly [RegExp, string][] = [
+  [/moov atom not found/i, 'it breaks off: its index at the end is missing'],
+  [/cannot allocate memory|out of memory/i, 'it needs more memory than a decoder is given'],
+  [/no space left/i, 'the disk is full'],
+  [/decoder .*not found|unknown codec|no decoder/i, 'its codec is not known here'],
+  [/format not on whitelist|protocol .*not on whitelist|not on whitelist/i, 'its format is not one that is read here'],
+];
+/** Why ffmpeg gave up, in our own words: its own lines name paths and parts that help nobody. */
+export const whyNot = (errors: string): string =>
+  MEANINGS.find(([pattern]) => pattern.test(errors))?.[1] ?? 'it is damaged, or no film or picture that can be read';
+
+/** Waits for a child to end. @throws MediaError in our own words. */
 export function ended(child: ChildProcess): Promise<void> {
   let errors = '';
   child.stderr?.on('data', (chunk: Buffer) => {
     errors = (errors + chunk.toString()).slice(-4000);
   });
   return new Promise((resolve, reject) => {
-    child.on('error', () => reject(new MediaError('ffmpeg could not be started; is the Debian package ffmpeg installed?')));
-    child.on('close', (code) => (code === 0 ? resolve() : reject(new MediaError(lastLine(errors)))));
+    child.on('error', () => reject(new MediaError(missing('ffmpeg'))));
+    child.on('close', (code) => (code === 0 ? resolve() : reject(new MediaError(code === 127 ? missing('ffmpeg') : whyNot(errors)))));
   });
 }

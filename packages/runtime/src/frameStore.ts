@@ -6,6 +6,10 @@ import { decode } from './decode';
 import { MediaError } from './ffmpeg';
 import type { MediaInfo } from './probe';
 
+/** A name for what is being written; it never reads as that of a finished clip. */
+export const partName = (): string => `part-${randomUUID()}`;
+const gigabytes = (bytes: number): string => `${(bytes / 2 ** 30).toFixed(1)} GiB`;
+const DAMAGED = 'its stored frames are damaged; bring the file in again';
 /** Frames in one chunk file. */
 const CHUNK = 24;
 export interface StoredInfo extends MediaInfo {
@@ -39,15 +43,22 @@ export class FrameStore {
   }
 
   /** Decodes a medium into the store. Nothing is left behind where it fails or is cancelled. */
-  async add(hash: string, source: string, info: MediaInfo, onFrame?: (done: number) => void, signal?: AbortSignal): Promise<StoredInfo> {
+  async add(
+    hash: string,
+    source: string,
+    info: MediaInfo,
+    onFrame?: (done: number) => void,
+    signal?: AbortSignal,
+    part = partName(),
+  ): Promise<StoredInfo> {
     await mkdir(this.folder, { recursive: true });
     const need = info.width * info.height * (info.alpha ? 4 : 3) * (info.bitDepth / 8) * info.frames,
       disk = await statfs(this.folder),
       free = disk.bavail * disk.bsize;
-    if (need > free * 0.8)
-      throw new MediaError(`its frames need ${Math.ceil(need / 2 ** 30)} GiB, and ${Math.floor(free / 2 ** 30)} GiB are free`);
-    const part = join(this.folder, `part-${randomUUID()}`);
-    await mkdir(part);
+    if (need > free * 0.8) throw new MediaError(`its frames need ${gigabytes(need)}, and ${gigabytes(free)} are free on the disk`);
+    const place = join(this.folder, part);
+    await rm(place, { recursive: true, force: true });
+    await mkdir(place);
     try {
       let count = 0,
         chunk: FileHandle | null = null,
@@ -55,7 +66,7 @@ export class FrameStore {
       for await (const frame of decode(source, info, signal)) {
         if (count % CHUNK === 0) {
           await chunk?.close();
-          chunk = await open(join(part, `${count / CHUNK}.raw`), 'w');
+          chunk = await open(join(place, `${count / CHUNK}.raw`), 'w');
         }
         channels = frame.channels;
         await chunk!.write(new Uint8Array(frame.data.buffer, frame.data.byteOffset, frame.data.byteLength));
@@ -64,13 +75,13 @@ export class FrameStore {
       }
       await chunk?.close();
       const stored: StoredInfo = { ...info, frames: count, channels };
-      await writeFile(join(part, 'info.json'), JSON.stringify(stored));
-      await rename(part, this.path(hash)).catch(async (error: NodeJS.ErrnoException) => {
+      await writeFile(join(place, 'info.json'), JSON.stringify(stored));
+      await rename(place, this.path(hash)).catch(async (error: NodeJS.ErrnoException) => {
         if (!(await this.has(hash))) throw error;
       });
       return stored;
     } finally {
-      await rm(part, { recursive: true, force: true });
+      await rm(place, { recursive: true, force: true });
     }
   }
 
@@ -93,11 +104,13 @@ export class FrameStore {
     if (!Number.isInteger(frame) || frame < 0 || frame >= info.frames)
       throw new MediaError(`it has no frame ${frame}; it ends at ${info.frames - 1}`);
     const size = info.width * info.height * info.channels * (info.bitDepth / 8),
-      file = await open(join(this.path(hash), `${Math.floor(frame / CHUNK)}.raw`));
+      file = await open(join(this.path(hash), `${Math.floor(frame / CHUNK)}.raw`)).catch(() => {
+        throw new MediaError(DAMAGED);
+      });
     try {
       const bytes = Buffer.allocUnsafeSlow(size),
         { bytesRead } = await file.read(bytes, 0, size, (frame % CHUNK) * size);
-      if (bytesRead !== size) throw new MediaError('its stored frames are damaged; bring the file in again');
+      if (bytesRead !== size) throw new MediaError(DAMAGED);
       return { info, bytes };
     } finally {
       await file.close();

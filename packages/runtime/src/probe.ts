@@ -1,10 +1,10 @@
 import { createReadStream } from 'node:fs';
 import { createHash } from 'node:crypto';
-import { open, readdir, stat } from 'node:fs/promises';
+import { readdir, stat } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import sharp, { type Metadata } from 'sharp';
 import type { MediumFacts } from '@wraithos/core/shot';
-import { MediaError, MOST_FRAMES, MOST_PIXELS, run, SAFE_INPUT } from './ffmpeg';
+import { MediaError, MOST_FRAMES, MOST_PIXELS, MOST_SIDE, run, SAFE_INPUT } from './ffmpeg';
+import { stillFormat, stillMetadata } from './stills';
 
 export interface MediaInfo extends MediumFacts {
   codec: string;
@@ -14,25 +14,6 @@ export interface MediaInfo extends MediumFacts {
 const STILLS = new Set(['png', 'jpeg', 'jpg', 'webp', 'tiff', 'tif']);
 const extensionOf = (name: string): string => (name.split('.').pop() ?? '').toLowerCase();
 export const isStillName = (name: string): boolean => STILLS.has(extensionOf(name));
-
-/** First bytes of a file that is a still picture, whatever its name says. */
-async function looksLikeStill(path: string): Promise<boolean> {
-  const file = await open(path);
-  try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(16), 0, 16, 0);
-    if (bytesRead === 0) throw new MediaError('the file is empty');
-    const hex = buffer.toString('hex');
-    return (
-      hex.startsWith('89504e47') ||
-      hex.startsWith('ffd8ff') ||
-      hex.startsWith('49492a00') ||
-      hex.startsWith('4d4d002a') ||
-      (hex.startsWith('52494646') && hex.slice(16, 24) === '57454250')
-    );
-  } finally {
-    await file.close();
-  }
-}
 
 /** Files of a numbered sequence in a folder, in order of their numbers. @throws MediaError when there is none or there are several. */
 export async function sequenceFiles(folder: string): Promise<string[]> {
@@ -53,14 +34,7 @@ export function orderSequence(names: string[]): string[] {
 }
 
 async function probeStill(path: string): Promise<MediaInfo> {
-  let meta: Metadata;
-  try {
-    meta = await sharp(path, { limitInputPixels: MOST_PIXELS }).metadata();
-  } catch (error) {
-    throw new MediaError(`it is not a picture that can be read (${(error as Error).message.split('\n')[0]!.toLowerCase()})`);
-  }
-  if (!meta.width || !meta.height || meta.format === 'svg') throw new MediaError('it is not a picture that can be read');
-  if (meta.width * meta.height > MOST_PIXELS) throw new MediaError(`at ${meta.width} x ${meta.height} it is larger than 8192 x 8192`);
+  const meta = await stillMetadata(path);
   return {
     width: meta.width,
     height: meta.height,
@@ -103,8 +77,8 @@ async function probeVideo(path: string): Promise<MediaInfo> {
     width = Number(stream.width),
     height = Number(stream.height);
   if (!(width > 0 && height > 0)) throw new MediaError('its size cannot be read');
-  if (width * height > MOST_PIXELS || width > 8192 || height > 8192)
-    throw new MediaError(`at ${width} x ${height} it is larger than 8192 x 8192`);
+  if (width * height > MOST_PIXELS || width > MOST_SIDE || height > MOST_SIDE)
+    throw new MediaError(`at ${width} x ${height} it is larger than ${MOST_SIDE} x ${MOST_SIDE}`);
   if (!(frames > 0)) throw new MediaError('it holds no frames');
   if (frames > MOST_FRAMES) throw new MediaError(`it holds ${frames} frames, more than ${MOST_FRAMES}`);
   const pixels = String(stream.pix_fmt ?? ''),
@@ -134,21 +108,30 @@ export async function probe(path: string): Promise<MediaInfo> {
       throw new MediaError('there is no such file or folder');
     });
     if (info.isDirectory()) {
-      const files = await sequenceFiles(path),
-        first = await probeStill(files[0]!);
+      const files = await sequenceFiles(path);
+      if (files.length > MOST_FRAMES) throw new MediaError(`it holds ${files.length} pictures, more than ${MOST_FRAMES}`);
+      for (const file of files)
+        if ((await stillFormat(file)) === null)
+          throw new MediaError(`picture ${files.indexOf(file) + 1} of it is not PNG, JPEG, WebP or TIFF`);
+      const first = await probeStill(files[0]!);
       return { ...first, frames: files.length, kind: 'sequence' };
     }
-    return (await looksLikeStill(path)) ? await probeStill(path) : await probeVideo(path);
+    return (await stillFormat(path)) ? await probeStill(path) : await probeVideo(path);
   } catch (error) {
     throw say(error);
   }
 }
 
-/** SHA-256 of a file, or of a sequence's files in order. */
-export async function hashMedium(path: string): Promise<string> {
+/** SHA-256 of a file, or of a sequence's files in order. `onBytes` hears how many bytes were read so far. */
+export async function hashMedium(path: string, onBytes?: (read: number) => void): Promise<string> {
   const info = await stat(path),
     files = info.isDirectory() ? await sequenceFiles(path) : [path],
     hash = createHash('sha256');
-  for (const file of files) for await (const chunk of createReadStream(file)) hash.update(chunk as Buffer);
+  let read = 0;
+  for (const file of files)
+    for await (const chunk of createReadStream(file)) {
+      hash.update(chunk as Buffer);
+      onBytes?.((read += (chunk as Buffer).length));
+    }
   return hash.digest('hex');
 }

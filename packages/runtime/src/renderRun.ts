@@ -6,7 +6,8 @@ import type { Shot } from '@wraithos/core/shot';
 import { readAhead } from './readAhead';
 import { pictureCodes, writePng } from './write';
 
-export const frameName = (frame: number): string => `${String(frame).padStart(4, '0')}.png`;
+/** File name of a frame: four digits or more, with a minus sign before them where it needs one. */
+export const frameName = (frame: number): string => `${frame < 0 ? '-' : ''}${String(Math.abs(frame)).padStart(4, '0')}.png`;
 export interface RunResult {
   drawn: number;
   kept: number;
@@ -59,11 +60,11 @@ export async function renderRun(
     );
     // The last file is written while the next frame is drawn.
     await writing;
-    writing = writePng(path, drawn.codes, drawn.width, drawn.height, 3);
+    // A frame is told of when its file is there: whoever hears of it may end this process.
+    writing = writePng(path, drawn.codes, drawn.width, drawn.height, 3).then(() => options.onFrame?.(frame, false));
     writing.catch(() => undefined);
     result.milliseconds += performance.now() - begun;
     result.drawn++;
-    options.onFrame?.(frame, false);
   }
   await writing;
   return result;

@@ -1,25 +1,33 @@
 import { createServer, type RequestListener, type Server } from 'node:http';
-import { mkdir, readdir, rm } from 'node:fs/promises';
+import { chmod, mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { BlobStore, FrameStore } from '@wraithos/runtime';
+import { BlobStore, computingThreads, FrameStore } from '@wraithos/runtime';
 import { connect } from './database/connect';
-import { startDatabase } from './database/daemon';
-import { Job, Medium } from './database/entities';
+import { markForm } from './database/copyBefore';
+import { Daemon } from './database/daemon';
+import { Patience } from './database/patience';
+import { Disk, type DiskOptions } from './folder/disk';
+import { lockFolder } from './folder/lock';
+import { sweep } from './folder/sweep';
 import { createApp } from './http/app';
 import { Events } from './http/events';
 import { importJob } from './jobs/importJob';
 import { Jobs } from './jobs/jobs';
 import { renderJob } from './jobs/renderJob';
-import { RenderPool } from './jobs/renderPool';
+import { unpackJob } from './jobs/unpackJob';
+import { WorkProcesses } from './jobs/workProcess';
 import { seed } from './seed';
 import type { Folders, Services } from './services';
+import { ShotStore } from './shots';
 
 export interface OpenOptions {
   root: string;
   port: number;
   webFolder: string | null;
-  workerFile: string;
+  /** The built program of a work process. */
+  workFile: string;
   demoFolder: string | null;
+  disk?: DiskOptions;
   log?: (error: unknown) => void;
   say?: (line: string) => void;
 }
@@ -30,7 +38,10 @@ export interface Opened {
   close(): Promise<void>;
 }
 
-/** Starts everything: database, tables, stores, jobs, demo, HTTP. @throws Error in one clear line. */
+/** How often the folder is swept while the server runs. */
+const SWEEP_EVERY_MS = 24 * 3_600_000;
+
+/** Starts everything: lock, database, tables, stores, jobs, demo, HTTP. @throws Error in one clear line. */
 export async function open(options: OpenOptions): Promise<Opened> {
   const { root, say = () => undefined, log = (error) => console.error(error) } = options;
   const folders: Folders = {
@@ -54,7 +65,8 @@ export async function open(options: OpenOptions): Promise<Opened> {
     );
     server.listen(options.port, '127.0.0.1', resolve);
   });
-  const undo: (() => Promise<unknown>)[] = [
+  const { port } = server.address() as { port: number };
+  const undo: (() => unknown)[] = [
     () =>
       new Promise((resolve) => {
         server.close(resolve);
@@ -65,29 +77,58 @@ export async function open(options: OpenOptions): Promise<Opened> {
     for (const step of undo.splice(0).reverse()) await step();
   };
   try {
-    for (const folder of Object.values(folders)) await mkdir(folder, { recursive: true });
+    // What is made in the folder is for this account alone, whatever the terminal's own setting is.
+    process.umask(0o077);
+    for (const folder of Object.values(folders)) {
+      await mkdir(folder, { recursive: true });
+      await chmod(folder, 0o700);
+    }
+    undo.push(await lockFolder(root, port));
+    const disk = new Disk(root, options.disk);
+    await disk.start();
+    undo.push(() => disk.close());
     say('starting the database');
-    const daemon = await startDatabase(join(root, 'mariadb'));
+    const daemon = await Daemon.start(join(root, 'mariadb'), log, say);
     undo.push(() => daemon.stop());
     const database = await connect(daemon);
-    undo.push(() => database.destroy());
-    const frames = new FrameStore(folders.frames),
-      blobs = new BlobStore(folders.blobs),
-      events = new Events(),
-      pool = new RenderPool(options.workerFile);
-    undo.push(() => pool.close());
-    const base = { database, frames, blobs, events, folders, pool, log },
-      jobs = new Jobs(base, { import: importJob(base), render: renderJob(base) }),
+    undo.push(() => Promise.race([database.destroy(), new Promise((resolve) => setTimeout(resolve, 1000))]));
+    await markForm(join(root, 'mariadb'));
+    const events = new Events(),
+      pools = {
+        drawing: new WorkProcesses(options.workFile, computingThreads()),
+        reading: new WorkProcesses(options.workFile, 1),
+        sketching: new WorkProcesses(options.workFile, 1),
+      };
+    undo.push(() => Promise.all(Object.values(pools).map((pool) => pool.close())));
+    const base = {
+        database,
+        daemon,
+        patience: new Patience(daemon),
+        disk,
+        frames: new FrameStore(folders.frames),
+        blobs: new BlobStore(folders.blobs),
+        shots: new ShotStore(database, events),
+        events,
+        folders,
+        ...pools,
+        log,
+      },
+      jobs = new Jobs(base, { import: importJob(base), render: renderJob(base), unpack: unpackJob(base) }),
       services: Services = { ...base, jobs };
     undo.push(async () => {
       events.close();
       await jobs.close();
     });
-    await agree(services);
+    disk.listen((level) => events.send({ type: 'disk', level }));
+    await services.shots.fillFacts();
+    await sweep(services, true);
+    const daily = setInterval(() => void sweep(services, false).catch(log), SWEEP_EVERY_MS);
+    daily.unref();
+    undo.push(() => clearInterval(daily));
     if (options.demoFolder) await seed(services, options.demoFolder, say);
     await jobs.resume();
     app = createApp(services, options.webFolder);
-    return { port: (server.address() as { port: number }).port, services, server, close };
+    return { port, services, server, close };
   } catch (error) {
     await close();
     throw error;
@@ -106,17 +147,3 @@ const starting: RequestListener = (_, response) => {
     }),
   );
 };
-
-/** After a crash, rows and files may disagree: media rows without frames go, unfinished files go, uploads nobody waits for go. */
-async function agree(services: Services): Promise<void> {
-  await services.frames.tidy();
-  const { manager } = services.database,
-    stored = new Set(await services.frames.list());
-  for (const medium of await manager.find(Medium)) if (!stored.has(medium.hash)) await manager.delete(Medium, { hash: medium.hash });
-  const waiting = (await manager.find(Job, { where: [{ state: 'waiting' }, { state: 'running' }] })).map((job) =>
-    String(job.input.folder ?? ''),
-  );
-  for (const name of await readdir(services.folders.uploads))
-    if (!waiting.includes(join(services.folders.uploads, name)))
-      await rm(join(services.folders.uploads, name), { recursive: true, force: true });
-}

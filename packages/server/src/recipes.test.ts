@@ -13,7 +13,7 @@ const start = () =>
     root,
     port: 0,
     webFolder: null,
-    workerFile: join(process.cwd(), 'dist', 'server', 'renderWorker.mjs'),
+    workFile: join(process.cwd(), 'dist', 'server', 'work.mjs'),
     demoFolder: null,
     log: (error: unknown) => unexpected.push(error),
   });

@@ -6,10 +6,9 @@ import { finished, finished020, finished030, startHere } from '@wraithos/demo';
 import { hashMedium, probe, samplesSchema } from '@wraithos/runtime';
 import { Medium, Production } from './database/entities';
 import type { Services } from './services';
-import { createShot } from './shots';
 
 /** Puts the demo production in on the first start. A production that people deleted or changed is left as it is. */
-export async function seed(services: Services, demoFolder: string, say: (line: string) => void): Promise<void> {
+export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string, say: (line: string) => void): Promise<void> {
   const { manager } = services.database;
   if (!existsSync(join(demoFolder, 'TW_010'))) return;
   // The frames of the demo are read again where somebody emptied the store.
@@ -20,7 +19,9 @@ export async function seed(services: Services, demoFolder: string, say: (line: s
       say(`reading ${code} ${file}`);
       await services.frames.add(hash, path, await probe(path));
     }
-    await manager.upsert(Medium, { hash, name, info: await services.frames.info(hash), created: new Date() }, ['hash']);
+    await manager.upsert(Medium, { hash, name, info: await services.frames.info(hash), created: new Date(), deleted: null, told: false }, [
+      'hash',
+    ]);
     return { hash };
   };
   const media = {
@@ -34,13 +35,16 @@ export async function seed(services: Services, demoFolder: string, say: (line: s
   if (await manager.count(Production)) return;
   const samples = async (code: string, name: string) =>
     services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(demoFolder, code, `track-${name}.json`), 'utf8'))));
-  const production = { id: randomUUID(), name: 'Tidewatch', created: new Date() };
-  await manager.insert(Production, production);
-  for (const shot of [
+  const shots = [
     finished(media, { pin: await samples('TW_010', 'pin'), lantern: await samples('TW_010', 'lantern') }),
     startHere(media),
     finished020(lantern, { lantern: await samples('TW_020', 'lantern'), buoy: await samples('TW_020', 'buoy') }),
     finished030(fox, { near: await samples('TW_030', 'near-eye'), far: await samples('TW_030', 'far-eye') }),
-  ])
-    await createShot(services, production.id, shot);
+  ];
+  // All or nothing: a start that is cut off leaves no half of a production behind.
+  await services.database.transaction(async (into) => {
+    const production = { id: randomUUID(), name: 'Tidewatch', created: new Date() };
+    await into.insert(Production, production);
+    for (const shot of shots) await services.shots.create(production.id, shot, into);
+  });
 }

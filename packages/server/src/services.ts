@@ -1,8 +1,12 @@
 import type { DataSource } from 'typeorm';
 import type { BlobStore, FrameStore } from '@wraithos/runtime';
+import type { Daemon } from './database/daemon';
+import type { Patience } from './database/patience';
+import type { Disk } from './folder/disk';
 import type { Events } from './http/events';
 import type { Jobs } from './jobs/jobs';
-import type { RenderPool } from './jobs/renderPool';
+import type { WorkProcesses } from './jobs/workProcess';
+import type { ShotStore } from './shots';
 
 /** Folders of one installation. */
 export interface Folders {
@@ -16,11 +20,18 @@ export interface Folders {
 /** What routes and jobs work with. */
 export interface Services {
   database: DataSource;
+  daemon: Daemon;
+  patience: Patience;
+  disk: Disk;
   frames: FrameStore;
   blobs: BlobStore;
+  shots: ShotStore;
   events: Events;
   folders: Folders;
   jobs: Jobs;
-  pool: RenderPool;
+  /** Processes that draw frames of renders, read media, and draw thumbnails: none of them can hold up another. */
+  drawing: WorkProcesses;
+  reading: WorkProcesses;
+  sketching: WorkProcesses;
   log(error: unknown): void;
 }

@@ -65,7 +65,12 @@ export const render: Verb = {
         helpers,
         onFrame: (frame, kept) => progress(`frame ${frame}${kept ? ' (kept)' : ''}`),
       });
-      if (video) await writeWebm(out, join(folder, '%04d.png'), frames[0]!, frames.length, shot.rate);
+      if (video)
+        await writeWebm(
+          out,
+          frames.map((frame) => join(folder, frameName(frame))),
+          shot.rate,
+        );
       progressEnd();
       const each = done.drawn ? done.milliseconds / done.drawn : 0;
       return {

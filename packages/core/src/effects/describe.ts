@@ -175,6 +175,11 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
   upgrade?(old: Record<string, StoredValue>, version: number): Record<string, StoredValue>;
   /** True where the step may be left out, bit-exact. `at` gives the values at other frames of the row, for what has a past. */
   idle?(v: Values<P>, frameInRow: number, at: (frameInRow: number) => Values<P>): boolean;
+  /**
+   * The most of its particles that can live at once: on a body of `area` square pixels of the whole shot, over a row of so many frames. What
+   * a render may cost is worked out from it before it begins.
+   */
+  alive?(v: Values<P>, facts: { area: number; framesPerSecond: number; frames: number }): number;
   /** How far beyond its inputs it draws, in the picture's pixels. */
   reach(v: Values<P>, draw: Draw): number | 'everywhere';
   /** For what has a past. Only the parameters in `uses` key its state, so a change of the look simulates nothing. */

@@ -121,6 +121,8 @@ export const dissolve = effect({
     for (let f = 0; f < frameInRow; f++) if (at(f).progress > 0) return false;
     return true;
   },
+  // All of the body at once, at the worst.
+  alive: (v, { area }) => (v.density / 100) * area,
   reach: () => 'everywhere',
   history: {
     uses: [

@@ -327,6 +327,11 @@ export const emitter = effect({
     smallPlate: { kind: 'plate', size: 'quarter', optional: true, title: 'Performance, quarter size' },
     drawn: { kind: 'element', optional: true, title: 'Drawn picture' },
   },
+  alive(v, { framesPerSecond, frames }) {
+    const life = Math.min(frames, Math.ceil(v.life * (1 + v.lifeVariation))),
+      bursts = v.burstEvery > 0 ? Math.ceil(life / v.burstEvery) : 1;
+    return Math.min(v.total > 0 ? v.total : Infinity, (v.rate / framesPerSecond) * life + v.burst * bursts);
+  },
   without: (v) => (v.sprite === 'drawn' || v.other === 'drawn' ? [] : ['drawn']),
   reach: () => 'everywhere',
   history: {

@@ -35,6 +35,14 @@ export const effects: Record<string, Effect> = {
   fill,
   grade,
 } as unknown as Record<string, Effect>;
+/** The effect of this type; none where it is not known here. Types come from documents, so only the register's own names count. */
+export const effectOf = (type: string): Effect | undefined => (Object.hasOwn(effects, type) ? effects[type] : undefined);
+/** The effect that draws a row or treatment; none where it is not known here, or was made by a newer version of it than this. */
+export const drawnBy = (made: { effect: string; version: number }): Effect | undefined => {
+  const known = effectOf(made.effect);
+  return known && made.version <= known.version ? known : undefined;
+};
+
 export * from './describe';
 export * from './schema';
 export * from './values';

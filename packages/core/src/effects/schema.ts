@@ -1,11 +1,16 @@
 import { z } from 'zod';
+import { wordsOf } from '../words';
 import type { Effect, Param } from './describe';
+
+/** Pixels that a point may be away from where it is counted from; beyond that nothing can be drawn. */
+const FARTHEST = 100_000;
+const place = z.number().min(-FARTHEST, `wants ${-FARTHEST} or more`).max(FARTHEST, `wants ${FARTHEST} or less`);
 
 /** The schema of one parameter's stored value, from its description. */
 export function valueSchema(p: Param<unknown>): z.ZodType {
   if (p.kind === 'choice') return z.enum(p.of as [string, ...string[]], `wants one of ${p.of!.join(', ')}`);
   if (p.kind === 'colour') return z.string().regex(/^#[0-9a-f]{6}$/i, 'wants a colour such as #ffb05a');
-  if (p.kind === 'point') return z.tuple([z.number(), z.number()], 'wants two numbers');
+  if (p.kind === 'point') return z.tuple([place, place], 'wants two numbers');
   const [low, high] = p.range ?? [-Infinity, Infinity],
     words = `wants a number from ${low} to ${high}${p.unit ? ` ${p.unit}` : ''}`;
   return z.number(words).min(low, words).max(high, words);
@@ -19,22 +24,23 @@ export function valueProblems(
 ): { path: string[]; message: string }[] {
   const problems: { path: string[]; message: string }[] = [];
   const look = (path: string[], schema: z.ZodType, title: string, value: unknown) => {
-    const result = schema.safeParse(value);
+    const result = schema.safeParse(value, { error: wordsOf });
     if (!result.success) problems.push({ path, message: `${title} ${result.error.issues[0]!.message}.` });
   };
   for (const [name, value] of Object.entries(values)) {
-    const p = effect.params[name];
+    const p = Object.hasOwn(effect.params, name) ? effect.params[name] : undefined;
     if (p) look(['values', name], valueSchema(p), p.title, value);
     else problems.push({ path: ['values', name], message: `${effect.title} has no parameter "${name}".` });
   }
   for (const [key, curve] of Object.entries(curves)) {
     const side = /^(.*)\.[xy]$/.exec(key),
-      p = effect.params[side?.[1] ?? key];
+      name = side?.[1] ?? key,
+      p = Object.hasOwn(effect.params, name) ? effect.params[name] : undefined;
     if (!p || !p.curve || (p.kind === 'point') !== (side !== null)) {
       problems.push({ path: ['curves', key], message: `${effect.title} has no parameter "${key}" that can change over time.` });
       continue;
     }
-    const schema = p.kind === 'point' ? z.number() : valueSchema(p);
+    const schema = p.kind === 'point' ? place : valueSchema(p);
     for (const point of curve.points) look(['curves', key], schema, p.title, point.value);
   }
   return problems;

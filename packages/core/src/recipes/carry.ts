@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { edit, type Edit } from '../shot/edit';
-import { effects } from '../effects';
+import { effectOf } from '../effects';
 import { freshId, freshName, lastOrder } from '../shot/create';
 import { groupSchema, rowSchema, type Row, type Shot } from '../shot/schema';
 import { mountOn } from '../shot/hang';
@@ -123,7 +123,7 @@ export function unpackRows(shot: Shot, packed: Packed, chosen: Readonly<Record<s
     for (const r of packed.rows as Row[]) {
       const id = freshId(s.rows, 'r'),
         own = r.lane === 'on' || r.lane === 'front' || r.lane === 'behind',
-        lanes = effects[r.effect]?.lanes ?? [r.lane],
+        lanes = effectOf(r.effect)?.lanes ?? [r.lane],
         cue = at('cue', r.cue),
         start = r.cue && !cue ? shot.first : cue ? r.start : Math.min(Math.max(shot.first, r.start), shot.last);
       s.rows[id] = {

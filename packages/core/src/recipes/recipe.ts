@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { blendNames } from '../image/blend';
-import { effects, lanes, valueProblems, type Lane, type Param, type StoredValue } from '../effects';
+import { effectOf, lanes, valueProblems, type Lane, type Param, type StoredValue } from '../effects';
 import { newRow } from '../shot/create';
+import { sentenceOf, wordsOf } from '../words';
 import { curveSchema, treatmentSchema, type Row, type Shot } from '../shot/schema';
 
 const stored = z.union([z.number().finite(), z.string().max(400), z.tuple([z.number().finite(), z.number().finite()])]);
@@ -51,7 +52,7 @@ function scaledAll(
   k: number,
   pixels: boolean,
 ): Pick<Row, 'values' | 'curves'> {
-  const params = effects[effect]?.params ?? {},
+  const params = effectOf(effect)?.params ?? {},
     out: Pick<Row, 'values' | 'curves'> = { values: {}, curves: {} };
   for (const [name, value] of Object.entries(values)) {
     const p = params[name];
@@ -105,7 +106,7 @@ export function rowFromRecipe(
   recipe: Recipe,
   o: { id: string; subject: string | null; mount: string | null; frame: number },
 ): Row {
-  const effect = effects[recipe.effect];
+  const effect = effectOf(recipe.effect);
   if (!effect) throw new Error(`The recipe "${recipe.name}" uses an effect that is not known here ("${recipe.effect}").`);
   if (recipe.effectVersion > effect.version) throw new Error(`The recipe "${recipe.name}" was made by a newer version.`);
   const old = effect.upgrade && recipe.effectVersion < effect.version ? effect.upgrade(recipe.values, recipe.effectVersion) : recipe.values,
@@ -133,12 +134,12 @@ export function rowFromRecipe(
 
 /** A recipe from unknown data. @throws an Error that says what is wrong with it. */
 export function readRecipe(data: unknown): Recipe {
-  const result = recipeSchema.safeParse(data);
-  if (!result.success) {
-    const issue = result.error.issues[0]!;
-    throw new Error(`This is not a recipe of Wraithos: ${issue.path.join('.') || 'its root'}: ${issue.message}`);
-  }
-  const effect = effects[result.data.effect];
+  const result = recipeSchema.safeParse(data, { error: wordsOf });
+  if (!result.success)
+    throw new Error(
+      `This is not a recipe of Wraithos: ${sentenceOf(result.error).field || 'its root'}: ${result.error.issues[0]!.message}`,
+    );
+  const effect = effectOf(result.data.effect);
   if (effect) {
     // Shares of a height have no range of their own; everything else has.
     const checked = scaledAll(result.data.effect, result.data.values as Row['values'], result.data.curves, 400, true),

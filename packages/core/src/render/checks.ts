@@ -1,10 +1,11 @@
-import { effects } from '../effects';
+import { drawnBy, effectOf } from '../effects';
 import { hypot } from '../image/exactMath';
 import { correctedSamples } from '../motion/repair';
 import { clipFrame, clipWithRole, rowRange } from '../shot/query';
 import type { Row, Shot } from '../shot/schema';
 import { expandRow } from '../shot/expand';
 import { rowValues } from './effectSteps';
+import { needProblem } from './need';
 import { posesOf } from './plan';
 import type { Tracks } from './sources';
 
@@ -62,7 +63,9 @@ function nearTwins(shot: Shot, row: Row, tracks: Tracks, frame: number): Check[]
 /** Looks a shot over before it is rendered: tracks that are weak or lost where they are used, removals without a clean plate, rows that are off. */
 export function checkShot(shot: Shot, tracks: Tracks): Check[] {
   const found: Check[] = [],
-    clean = clipWithRole(shot, 'clean');
+    clean = clipWithRole(shot, 'clean'),
+    costly = needProblem(shot);
+  if (costly) found.push({ id: 'too-costly', ...costly });
   for (const row of Object.values(shot.rows) as Row[]) {
     const [first, last] = rowRange(shot, row),
       from = Math.max(first, shot.first),
@@ -76,12 +79,19 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
       });
       continue;
     }
-    if (!effects[row.effect])
+    if (!effectOf(row.effect))
       found.push({
         id: 'effect-unknown',
         row: row.id,
         text: `${row.name} uses an effect that is not known here ("${row.effect}"); it was kept and is left out.`,
         fix: 'Open the shot with a version that has it.',
+      });
+    else if (!drawnBy(row))
+      found.push({
+        id: 'effect-newer',
+        row: row.id,
+        text: `${row.name} was made by a newer version of ${effectOf(row.effect)!.title} than there is here; it was kept and is left out.`,
+        fix: 'Open the shot with the version that made it.',
       });
     if (from > to)
       found.push({
@@ -90,13 +100,13 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
         text: `${row.name} runs from ${first} to ${last}, outside the shot.`,
         fix: 'Drag its range into the shot.',
       });
-    const effect = effects[row.effect],
+    const effect = drawnBy(row),
       matte = row.source ?? (row.subject ? shot.subjects[row.subject]?.matte : null);
     if (effect) {
       const facts = {
         name: row.name,
         clean: clean !== undefined,
-        matte: !!matte && matte in shot.mattes,
+        matte: !!matte && Object.hasOwn(shot.mattes, matte),
         mount: row.mount !== null,
         aim: row.aim !== null,
         element: row.clip !== null,

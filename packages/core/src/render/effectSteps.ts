@@ -1,4 +1,4 @@
-import { effects, valuesAt, type Draw, type Effect, type Input, type Layers, type Values } from '../effects';
+import { drawnBy, effectOf, valuesAt, type Draw, type Effect, type Input, type Layers, type Values } from '../effects';
 import type { Picture } from '../image/picture';
 import type { Arena } from '../image/arena';
 import { framesPerSecond } from '../time/rate';
@@ -37,14 +37,14 @@ function hasTraces(shot: Shot, row: Row): boolean {
 }
 
 export function rowValues(shot: Shot, row: Row, frame: number, scale: number): Values<Record<string, never>> {
-  return valuesAt(effects[row.effect]!.params, row.values, row.curves, frame - rowRange(shot, row)[0], scale) as Values<
+  return valuesAt(effectOf(row.effect)!.params, row.values, row.curves, frame - rowRange(shot, row)[0], scale) as Values<
     Record<string, never>
   >;
 }
 
 /** True where a row changes nothing at this frame and its step is left out. */
 export function isIdle(shot: Shot, row: Row, frame: number): boolean {
-  const e = effects[row.effect]!,
+  const e = effectOf(row.effect)!,
     first = rowRange(shot, row)[0];
   if (row.opacity <= 0) return true;
   return e.idle?.(rowValues(shot, row, frame, 1) as never, frame - first, (f) => rowValues(shot, row, first + f, 1) as never) ?? false;
@@ -209,7 +209,7 @@ function stateStep(scene: Scene, row: Row, e: Effect, frame: number): Step {
 /** The pictures that one row gives at the frame, treated. */
 export function layersStep(scene: Scene, row: Row, below: Step<Picture>): Step<Layers> {
   return row.treatments
-    .filter((t) => !t.muted && effects[t.effect])
+    .filter((t) => !t.muted && drawnBy(t))
     .reduce((layers, t) => treatedStep(scene, row, t, layers), plainLayersStep(scene, row, below));
 }
 
@@ -218,7 +218,7 @@ const TREATED = ['changed', 'layer', 'light', 'front', 'behind'] as const;
 
 /** What a row gives, with every picture of it changed by an effect that changes what is below it. */
 function treatedStep(scene: Scene, row: Row, treatment: Treatment, layers: Step<Layers>): Step<Layers> {
-  const e = effects[treatment.effect]!,
+  const e = effectOf(treatment.effect)!,
     asRow: Row = { ...row, effect: treatment.effect, values: treatment.values, curves: {}, treatments: [], twins: [] },
     v = rowValues(scene.shot, asRow, scene.frame, 1 / scene.factor),
     names = Object.keys(e.inputs),
@@ -272,7 +272,7 @@ function treatedStep(scene: Scene, row: Row, treatment: Treatment, layers: Step<
 }
 
 function plainLayersStep(scene: Scene, row: Row, below: Step<Picture>): Step<Layers> {
-  const e = effects[row.effect]!,
+  const e = effectOf(row.effect)!,
     { shot, frame, factor } = scene,
     v = rowValues(shot, row, frame, 1 / factor);
   const wired = wire(

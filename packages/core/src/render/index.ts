@@ -3,6 +3,7 @@ export * from './contrast';
 export { rowValues } from './effectSteps';
 export * from './evaluate';
 export { keyOf, sizeOf, type Factor } from './plateSteps';
+export * from './need';
 export { planFrame, posesOf } from './plan';
 export * from './renderFrame';
 export * from './sources';

@@ -3,7 +3,7 @@ import { weighedSum } from '../image/blur';
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { clampedLine, leave } from '../image/planeMath';
-import { effects, type Lane, type Layers } from '../effects';
+import { effectOf, type Lane, type Layers } from '../effects';
 import { correctedSamples } from '../motion/repair';
 import { mountPose, pairTurn } from '../mounts/mount';
 import { expandRow, rowIdOf } from '../shot/expand';
@@ -91,7 +91,7 @@ function laidOn(
         else if (row.blend === 'normal') put(weighedSum(below, even(1 - opacity), given.changed, even(opacity), arena));
         else put(blendOver(given.changed, below, row.blend, opacity, arena));
       }
-      if (flat && given.behind && effects[row.effect]?.flies) put(blendOver(given.behind, now, row.blend, opacity, arena, into()));
+      if (flat && given.behind && effectOf(row.effect)?.flies) put(blendOver(given.behind, now, row.blend, opacity, arena, into()));
       if (given.layer) put(blendOver(given.layer, now, row.blend, opacity, arena, into()));
       if (body && now !== below) put(mixByMask(below, now, body, arena, into()));
       if (given.light) put(layLight(given.light, now, row.blend === 'add' ? 'add' : 'screen', opacity, arena, into()));
@@ -170,7 +170,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     if (!matte) continue;
     let left: Step<Plane> = matteStep(shot, matte, frame, factor, sources, scene.poseOf);
     const parts = drawn('on', subject.id)
-      .filter((row) => effects[row.effect]?.removes && active(row))
+      .filter((row) => effectOf(row.effect)?.removes && active(row))
       .map((row) => ({ row, layers: layersStep(scene, row, plate) }));
     if (parts.length) {
       dissolving.set(subject.id, parts);
@@ -251,7 +251,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     const parts = dissolving.get(subject.id) ?? [];
     /** What flies behind the subject of a row that stands on it or before it. */
     const layWhatFlies = (row: Row) => {
-      if (effects[row.effect]?.flies) layFlakesBehind(layersStep(scene, row, picture), row, i);
+      if (effectOf(row.effect)?.flies) layFlakesBehind(layersStep(scene, row, picture), row, i);
     };
     for (const row of drawn('behind', subject.id))
       if (live(row)) {

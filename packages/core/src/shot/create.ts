@@ -1,5 +1,5 @@
 import { generateKeyBetween } from 'fractional-indexing';
-import { defaultsOf, effects, type Lane } from '../effects';
+import { defaultsOf, effectOf, type Lane } from '../effects';
 import type { FrameRate } from '../time/rate';
 import type { Clip, Matte, Outline, OutlineMode, Row, Shot, Subject, Track } from './schema';
 
@@ -171,7 +171,7 @@ export function newRow(
   shot: Shot,
   o: { id: string; effect: string; lane: Lane; subject: string | null; start?: number; length?: number; mount?: string | null },
 ): Row {
-  const kind = effects[o.effect];
+  const kind = effectOf(o.effect);
   if (!kind) throw new Error(`There is no effect "${o.effect}".`);
   return {
     id: o.id,

@@ -1,4 +1,4 @@
-import { effects, type StoredValue } from '../effects';
+import { effectOf, type StoredValue } from '../effects';
 import type { Row, Shot, Twin } from './schema';
 
 /** What stands between a row's id and that of its twin, in the ids of what is drawn. */
@@ -17,7 +17,7 @@ function mirrored(kind: string, value: StoredValue): StoredValue {
 
 /** The row as it stands at its `n`-th twin: with the twin's own mounts and values, mirrored, and with a seed of its own. */
 function twinOf(row: Row, twin: Twin, n: number): Row {
-  const params = effects[row.effect]?.params ?? {},
+  const params = effectOf(row.effect)?.params ?? {},
     values: Row['values'] = {},
     curves: Row['curves'] = {};
   for (const [name, p] of Object.entries(params)) {

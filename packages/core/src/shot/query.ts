@@ -1,4 +1,4 @@
-import { effects, type Lane } from '../effects';
+import { drawnBy, effectOf, type Lane } from '../effects';
 import type { Clip, Matte, Row, Shot, Subject } from './schema';
 
 const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
@@ -40,7 +40,9 @@ export const clipFrame = (clip: Clip, frame: number): number => Math.min(clip.fr
 
 /** Why a row does not show at a frame, in plain words; null where it shows. */
 export function whyNotVisible(shot: Shot, row: Row, frame: number): string | null {
-  if (!effects[row.effect]) return `not visible: the effect "${row.effect}" is not known here`;
+  const known = effectOf(row.effect);
+  if (!known) return `not visible: the effect "${row.effect}" is not known here`;
+  if (!drawnBy(row)) return `not visible: made by a newer version of ${known.title} than there is here`;
   const group = row.group ? shot.groups[row.group] : undefined;
   if (group?.muted) return `not visible: its group ${group.name} is muted`;
   if (row.muted) return 'not visible: muted';

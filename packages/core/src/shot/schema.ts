@@ -3,12 +3,27 @@ import { blendNames } from '../image/blend';
 import { transferNames } from '../image/transfer';
 import { easings } from '../time/curve';
 import { patternPolicies } from '../motion/pointTracker';
-import { effects, lanes, valueProblems } from '../effects';
+import { drawnBy, effectOf, lanes, valueProblems } from '../effects';
+import { sentenceOf, wordsOf } from '../words';
 
-const id = z.string().min(1).max(40);
+/** Names that every object answers to: an id of this name would be found where there is none. */
+const inherited = new Set([...Object.getOwnPropertyNames(Object.prototype), 'prototype']);
+const id = z
+  .string()
+  .min(1)
+  .max(40)
+  .refine((key) => !inherited.has(key), 'is a name that cannot be used here');
+const keyOf = (most: number) =>
+  z
+    .string()
+    .min(1)
+    .max(most)
+    .refine((key) => !inherited.has(key), 'is a name that cannot be used here');
 const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
-const pair = z.tuple([z.number().finite(), z.number().finite()]);
-const finite = z.number().finite();
+/** Numbers beyond this can be neither drawn nor counted with. */
+const LARGEST = 1e7;
+const finite = z.number().min(-LARGEST).max(LARGEST);
+const pair = z.tuple([finite, finite]);
 const frame = z.number().int().min(-1_000_000).max(10_000_000);
 const size = z.number().int().min(1).max(8192);
 
@@ -118,7 +133,7 @@ export const curveSchema = z.object({
     .max(2000)
     .refine((ps) => ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame), 'Points of a curve must be in order of frames.'),
 });
-const valuesSchema = z.record(z.string(), z.union([finite, z.string().max(400), pair]));
+const valuesSchema = z.record(keyOf(60), z.union([finite, z.string().max(400), pair]));
 /** Another place where the same row stands: what it hangs on there, and the values in which it differs. */
 export const twinSchema = z.object({
   id,
@@ -178,7 +193,7 @@ export const rowSchema = z.object({
   twins: z.array(twinSchema).max(40).default([]),
   treatments: z.array(treatmentSchema).max(20).default([]),
   values: valuesSchema,
-  curves: z.record(z.string(), curveSchema),
+  curves: z.record(keyOf(60), curveSchema),
 });
 
 /** A shot: plain data, the same everywhere. Entities sit in maps by id; order is a rank string. */
@@ -193,15 +208,15 @@ export const shotSchema = z
     first: frame,
     last: frame,
     base: id.nullable(),
-    clips: z.record(z.string(), clipSchema),
-    cues: z.record(z.string(), cueSchema),
-    tracks: z.record(z.string(), trackSchema),
-    mounts: z.record(z.string(), mountSchema),
-    mattes: z.record(z.string(), matteSchema),
-    subjects: z.record(z.string(), subjectSchema),
-    occluders: z.record(z.string(), occluderSchema),
-    rows: z.record(z.string(), rowSchema),
-    groups: z.record(z.string(), groupSchema).default({}),
+    clips: z.record(id, clipSchema),
+    cues: z.record(id, cueSchema),
+    tracks: z.record(id, trackSchema),
+    mounts: z.record(id, mountSchema),
+    mattes: z.record(id, matteSchema),
+    subjects: z.record(id, subjectSchema),
+    occluders: z.record(id, occluderSchema),
+    rows: z.record(id, rowSchema),
+    groups: z.record(id, groupSchema).default({}),
   })
   .superRefine((shot, context) => {
     const need = (ok: boolean, path: (string | number)[], message: string) => {
@@ -209,11 +224,11 @@ export const shotSchema = z
     };
     need(shot.last >= shot.first, ['last'], 'The last frame comes before the first.');
     need(shot.last - shot.first < 100_000, ['last'], 'A shot holds at most 100,000 frames.');
-    const has = (map: Record<string, unknown>, key: string | null) => key === null || key in map;
+    const has = (map: Record<string, unknown>, key: string | null) => key === null || Object.hasOwn(map, key);
     const checkTreatments = (list: readonly Treatment[], path: (string | number)[]) =>
       list.forEach((t, i) => {
-        const effect = effects[t.effect];
-        if (effect && effect.version === t.version)
+        const effect = drawnBy(t);
+        if (effect)
           for (const { path: at, message } of valueProblems(effect, t.values, {})) need(false, [...path, 'treatments', i, ...at], message);
       });
     need(has(shot.clips, shot.base), ['base'], 'The base names a clip that is not there.');
@@ -253,10 +268,9 @@ export const shotSchema = z
         ['rows', r.id],
         'The row names something that is not there.',
       );
-      const effect = effects[r.effect];
-      // What is not known here is kept as it is; so is what an older version wrote, until it is brought up to date.
-      if (effect && effect.version === r.version)
-        for (const { path, message } of valueProblems(effect, r.values, r.curves)) need(false, ['rows', r.id, ...path], message);
+      // What is not known here, or was made by a newer version, is kept as it is and not drawn.
+      const effect = drawnBy(r);
+      if (effect) for (const { path, message } of valueProblems(effect, r.values, r.curves)) need(false, ['rows', r.id, ...path], message);
       if (effect)
         r.twins.forEach((twin, i) => {
           for (const { path, message } of valueProblems(effect, twin.values, {})) need(false, ['rows', r.id, 'twins', i, ...path], message);
@@ -285,16 +299,31 @@ export type Group = z.infer<typeof groupSchema>;
 export type Occluder = z.infer<typeof occluderSchema>;
 export type Row = Omit<z.infer<typeof rowSchema>, 'lane'> & { lane: import('../effects/describe').Lane };
 
-/** Rows of effects that have a newer version here get their values brought up to date, by the effect's own `upgrade`. */
+interface Made {
+  effect?: string;
+  version?: unknown;
+  values?: Row['values'];
+}
+/** Values of an effect that has a newer version here, brought up to date by the effect's own `upgrade`. */
+function upgraded<M extends Made>(made: M): M {
+  const effect = made && typeof made === 'object' && typeof made.effect === 'string' ? effectOf(made.effect) : undefined;
+  if (!effect || typeof made.version !== 'number' || made.version >= effect.version || !made.values) return made;
+  return { ...made, version: effect.version, values: effect.upgrade?.(made.values, made.version) ?? made.values };
+}
+/** Rows, and the treatments of rows and groups, in the form of this version. */
 function upgradeRows(data: unknown): unknown {
-  const rows = (data as { rows?: unknown } | null)?.rows;
+  const over = (map: unknown) =>
+    map && typeof map === 'object'
+      ? Object.fromEntries(
+          Object.entries(map as Record<string, Made & { treatments?: Made[] }>).map(([key, entry]) => [
+            key,
+            Array.isArray(entry?.treatments) ? { ...upgraded(entry), treatments: entry.treatments.map(upgraded) } : upgraded(entry),
+          ]),
+        )
+      : map;
+  const { rows, groups } = (data ?? {}) as { rows?: unknown; groups?: unknown };
   if (!rows || typeof rows !== 'object') return data;
-  const upgraded = Object.entries(rows as Record<string, Partial<Row>>).map(([id, row]) => {
-    const effect = row && typeof row === 'object' && row.effect ? effects[row.effect] : undefined;
-    if (!effect?.upgrade || typeof row.version !== 'number' || row.version >= effect.version || !row.values) return [id, row];
-    return [id, { ...row, version: effect.version, values: effect.upgrade(row.values, row.version) }];
-  });
-  return { ...(data as object), rows: Object.fromEntries(upgraded) };
+  return { ...(data as object), rows: over(rows), ...(groups === undefined ? {} : { groups: over(groups) }) };
 }
 
 /** A shot from unknown data. @throws an Error whose message says where and what, for people. */
@@ -302,8 +331,8 @@ export function readShot(data: unknown): Shot {
   const version = (data as { version?: unknown } | null)?.version;
   if (typeof version === 'number' && version > 1)
     throw new Error(`This shot was made by a newer version (document version ${version}); nothing was changed.`);
-  const result = shotSchema.safeParse(upgradeRows(data));
+  const result = shotSchema.safeParse(upgradeRows(data), { error: wordsOf });
   if (result.success) return result.data;
-  const issue = result.error.issues[0]!;
-  throw new Error(`The shot document is not valid at ${issue.path.join('.') || 'its root'}: ${issue.message}`);
+  const { field } = sentenceOf(result.error);
+  throw new Error(`The shot document is not valid at ${field || 'its root'}: ${result.error.issues[0]!.message}`);
 }

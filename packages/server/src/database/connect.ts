@@ -1,20 +1,22 @@
 import { DataSource } from 'typeorm';
-import type { Database } from './daemon';
+import type { Daemon } from './daemon';
 import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity } from './entities';
-import { FirstLight1763900000000, Recipes1764100000000 } from './migrations';
+import { migrations } from './migrations';
 
 /** Connects and brings the tables up to date. */
-export async function connect(database: Database): Promise<DataSource> {
+export async function connect(daemon: Daemon): Promise<DataSource> {
   const source = new DataSource({
     type: 'mariadb',
-    socketPath: database.socket,
-    username: database.user,
-    database: database.database,
+    socketPath: daemon.socket,
+    username: daemon.user,
+    password: daemon.password,
+    database: daemon.database,
     entities: [Production, ShotEntity, Revision, Medium, Job, RecipeEntity],
-    migrations: [FirstLight1763900000000, Recipes1764100000000],
+    migrations,
     synchronize: false,
     charset: 'utf8mb4',
     timezone: 'Z',
+    poolSize: 8,
   });
   await source.initialize();
   await source.runMigrations();

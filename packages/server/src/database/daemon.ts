@@ -1,126 +1,286 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, readFile, rm } from 'node:fs/promises';
-import { createServer } from 'node:net';
+import { chmod, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { connect } from 'node:net';
+import { userInfo } from 'node:os';
 import { join } from 'node:path';
+import { confined } from '@wraithos/runtime';
+import { copyBeforeMigration } from './copyBefore';
 
-/** A MariaDB of our own: Debian's program, loopback only, in a data folder of its own, stopped with us. */
-export interface Database {
-  port: number;
-  user: string;
-  database: string;
-  socket: string;
-  stop(): Promise<void>;
+const asRoot = process.getuid?.() === 0,
+  account = asRoot ? 'root' : userInfo().username;
+/** Waits between attempts to start it again, milliseconds; the last one is repeated. */
+const BACK_OFF = [100, 300, 1000, 2000, 5000, 10_000];
+/** A database that says nothing for so long is taken for stuck. */
+const SILENT_MS = 30_000;
+const later = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
+export type DaemonState = 'starting' | 'up' | 'down' | 'closed';
+
+/**
+ * A MariaDB of our own: Debian's program in a folder of its own. It listens on a socket in that folder and nowhere else; the password is made
+ * anew for each run and kept in memory alone. It ends with this process, however that ends, and is started again when it ends by itself.
+ */
+export class Daemon {
+  state: DaemonState = 'starting';
+  /** When the state last changed. */
+  since = new Date();
+  /** How often it had to be started again. */
+  restarts = 0;
+  readonly socket: string;
+  readonly user = 'wraithos';
+  readonly database = 'wraithos';
+  readonly password = randomBytes(24).toString('base64url');
+  private child: ChildProcess | null = null;
+  private readonly waiting = new Set<() => void>();
+  private watch: ReturnType<typeof setInterval> | null = null;
+  private heard = Date.now();
+
+  private constructor(
+    private readonly folder: string,
+    private readonly log: (error: unknown) => void,
+  ) {
+    this.socket = join(folder, 's.sock');
+  }
+
+  /** Makes the files of a database where there are none yet, and starts it. @throws Error in one clear line. */
+  static async start(
+    folder: string,
+    log: (error: unknown) => void = () => undefined,
+    say: (line: string) => void = () => undefined,
+  ): Promise<Daemon> {
+    if (!existsSync('/usr/sbin/mariadbd') && spawnSync('mariadbd', ['--version']).error)
+      throw new Error('MariaDB is not installed; run: apt-get install -y --no-install-recommends mariadb-server');
+    const daemon = new Daemon(folder, log);
+    if (daemon.socket.length > 100)
+      throw new Error(
+        `The database cannot start: the path of its socket is too long (${daemon.socket}); set WRAITHOS_DATA to a shorter folder.`,
+      );
+    await mkdir(folder, { recursive: true });
+    await chmod(folder, 0o700);
+    await endStale(folder);
+    await makeFiles(folder);
+    const copy = await copyBeforeMigration(folder);
+    if (copy) say(`the database of the version before was copied to ${copy}`);
+    try {
+      await daemon.launch();
+    } catch (error) {
+      await daemon.stop();
+      throw error;
+    }
+    daemon.watch = setInterval(() => void daemon.listenForLife(), 5000);
+    daemon.watch.unref();
+    return daemon;
+  }
+
+  private set(state: DaemonState): void {
+    if (this.state === state || this.state === 'closed') return;
+    this.state = state;
+    this.since = new Date();
+    if (state === 'up' || state === 'closed') for (const go of [...this.waiting]) go();
+  }
+
+  /** Starts the program and waits until it answers. */
+  private async launch(): Promise<void> {
+    const [command, args] = confined(
+      'mariadbd',
+      [
+        '--no-defaults',
+        ...(asRoot ? ['--user=root'] : []),
+        `--datadir=${join(this.folder, 'data')}`,
+        '--skip-networking',
+        `--socket=${this.socket}`,
+        `--pid-file=${join(this.folder, 'm.pid')}`,
+        '--character-set-server=utf8mb4',
+        '--collation-server=utf8mb4_unicode_ci',
+        '--max-allowed-packet=64M',
+        '--skip-log-bin',
+        '--innodb-buffer-pool-size=64M',
+        // Temporary files of large sorts stay where nobody else looks.
+        `--tmpdir=${join(this.folder, 'tmp')}`,
+      ],
+      {},
+      'TERM',
+    );
+    await mkdir(join(this.folder, 'tmp'), { recursive: true, mode: 0o700 });
+    const child = spawn(command, args, {
+      stdio: ['ignore', 'ignore', 'pipe'],
+      // Ctrl-C in a terminal goes to a whole group; the database is stopped by us, after the jobs.
+      detached: true,
+      env: { ...process.env, UMASK: '0600', UMASK_DIR: '0700' },
+    });
+    this.child = child;
+    let errors = '',
+      gone = false;
+    child.stderr.on('data', (chunk: Buffer) => {
+      errors = (errors + chunk.toString()).slice(-4000);
+    });
+    child.on('error', () => (gone = true));
+    child.on('exit', () => {
+      gone = true;
+      if (this.child === child) this.ended();
+    });
+    const sql = [
+      `CREATE DATABASE IF NOT EXISTS ${this.database}`,
+      `CREATE USER IF NOT EXISTS ${this.user}@localhost IDENTIFIED BY '${this.password}'`,
+      `ALTER USER ${this.user}@localhost IDENTIFIED BY '${this.password}'`,
+      `GRANT ALL ON ${this.database}.* TO ${this.user}@localhost`,
+    ];
+    for (const end = Date.now() + 60_000; ;) {
+      if (gone || Date.now() > end) {
+        if (this.state === 'up') this.set('down');
+        throw new Error(`The database did not start: ${reasonOf(errors)}`);
+      }
+      if (this.state === 'closed') return;
+      if (existsSync(this.socket) && (await this.administer(`${sql.join(';\n')};`))) break;
+      await later(50);
+    }
+    this.heard = Date.now();
+    this.set('up');
+  }
+
+  /** Runs SQL as the account that the system vouches for. The text goes by a pipe: arguments of a process can be read by everybody. */
+  private administer(text: string): Promise<boolean> {
+    return new Promise((resolve) => {
+      const client = spawn('mariadb', ['--no-defaults', `--socket=${this.socket}`, `--user=${account}`], {
+        stdio: ['pipe', 'ignore', 'ignore'],
+      });
+      client.once('error', () => resolve(false));
+      client.once('exit', (code) => resolve(code === 0));
+      client.stdin.on('error', () => undefined);
+      client.stdin.end(text);
+    });
+  }
+
+  /** It ended by itself: it is started again, the sooner the rarer that happens. */
+  private ended(): void {
+    this.child = null;
+    if (this.state === 'closed' || this.state === 'starting') return;
+    if (this.state === 'down') return;
+    this.set('down');
+    void (async () => {
+      for (let attempt = 0; this.state === 'down'; attempt++) {
+        await later(BACK_OFF[Math.min(attempt, BACK_OFF.length - 1)]!);
+        if (this.state !== 'down') return;
+        this.restarts++;
+        try {
+          await endStale(this.folder);
+          await this.launch();
+        } catch (error) {
+          this.log(error);
+        }
+      }
+    })();
+  }
+
+  /** A running database greets everybody who connects; one that does not for long is ended, and started again. */
+  private async listenForLife(): Promise<void> {
+    if (this.state !== 'up') return;
+    const alive = await new Promise<boolean>((resolve) => {
+      const line = connect(this.socket),
+        done = (heard: boolean) => {
+          line.destroy();
+          resolve(heard);
+        };
+      line.setTimeout(4000, () => done(false));
+      line.once('data', () => done(true));
+      line.once('error', () => done(false));
+    });
+    if (alive) this.heard = Date.now();
+    else if (Date.now() - this.heard > SILENT_MS) this.child?.kill('SIGKILL');
+  }
+
+  /** Waits until the database answers, for `ms` at most. @returns whether it does. */
+  async ready(ms: number): Promise<boolean> {
+    if (this.state === 'up') return true;
+    if (this.state === 'closed') return false;
+    await new Promise<void>((resolve) => {
+      const go = () => {
+        clearTimeout(timer);
+        this.waiting.delete(go);
+        resolve();
+      };
+      const timer = setTimeout(go, ms);
+      this.waiting.add(go);
+    });
+    return (this.state as DaemonState) === 'up';
+  }
+
+  /** Asks it to end and waits; one that takes longer than `ms` is killed, which loses nothing that was acknowledged. */
+  async stop(ms = 5000): Promise<void> {
+    const { child } = this;
+    this.set('closed');
+    if (this.watch) clearInterval(this.watch);
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    const over = new Promise<boolean>((resolve) => child.once('exit', () => resolve(true)));
+    child.kill('SIGTERM');
+    if (!(await Promise.race([over, later(ms).then(() => false)]))) {
+      child.kill('SIGKILL');
+      await over;
+    }
+  }
 }
 
-const asRoot = process.getuid?.() === 0;
-const freePort = (): Promise<number> =>
-  new Promise((resolve, reject) => {
-    const probe = createServer()
-      .once('error', reject)
-      .listen(0, '127.0.0.1', () => {
-        const { port } = probe.address() as { port: number };
-        probe.close(() => resolve(port));
-      });
-  });
+const reasonOf = (errors: string): string =>
+  errors
+    .split('\n')
+    .filter((line) => /ERROR/.test(line))
+    .pop()
+    ?.replace(/^.*\[ERROR\]\s*/, '') ?? 'no reason given';
+
+/** Makes the files of a new database beside their place, and moves them there when they are whole. */
+async function makeFiles(folder: string): Promise<void> {
+  for (const name of await readdir(folder))
+    if (name.startsWith('data.part')) await rm(join(folder, name), { recursive: true, force: true });
+  const data = join(folder, 'data'),
+    whole = join(data, 'whole');
+  if (existsSync(whole)) return;
+  // A folder of an earlier version has no such mark; it is whole where its system tables and logs are there.
+  if (existsSync(join(data, 'mysql')) && existsSync(join(data, 'ibdata1')) && existsSync(join(data, 'wraithos'))) {
+    await writeFile(whole, '');
+    return;
+  }
+  if (existsSync(join(data, 'wraithos')))
+    throw new Error(`The database in ${data} is not whole, and was left as it is. Restore a backup into another folder (WRAITHOS_DATA).`);
+  await rm(data, { recursive: true, force: true });
+  const part = join(folder, 'data.part');
+  const made = spawnSync(
+    'mariadb-install-db',
+    [
+      '--no-defaults',
+      ...(asRoot ? ['--user=root'] : []),
+      `--datadir=${part}`,
+      '--auth-root-authentication-method=socket',
+      '--skip-test-db',
+      '--innodb-log-file-size=8M',
+    ],
+    { encoding: 'utf8' },
+  );
+  if (made.status !== 0)
+    throw new Error(
+      `The database could not be set up in ${data}: ${(made.stderr || made.stdout || 'no reason given').trim().split('\n').pop()}`,
+    );
+  await writeFile(join(part, 'whole'), '');
+  await rename(part, data);
+}
 
 /** Ends a server that an earlier run left behind in this folder (its process id file says which). */
 async function endStale(folder: string): Promise<void> {
   const text = await readFile(join(folder, 'm.pid'), 'utf8').catch(() => ''),
     pid = Number(text.trim());
   if (!pid) return;
-  const command = await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '');
-  if (!command.includes(folder)) return;
-  process.kill(pid, 'SIGTERM');
-  for (let i = 0; i < 100 && existsSync(`/proc/${pid}`); i++) await new Promise((r) => setTimeout(r, 100));
-}
-
-/** Starts MariaDB in `folder`, making its files on the first run. @throws Error in one clear line where it cannot start. */
-export async function startDatabase(folder: string): Promise<Database> {
-  if (!existsSync('/usr/sbin/mariadbd') && spawnSync('mariadbd', ['--version']).error)
-    throw new Error('MariaDB is not installed; run: apt-get install -y --no-install-recommends mariadb-server');
-  await mkdir(folder, { recursive: true });
-  await endStale(folder);
-  const data = join(folder, 'data'),
-    socket = join(folder, 's.sock'),
-    user = asRoot ? ['--user=root'] : [];
-  if (socket.length > 100)
-    throw new Error(`The database cannot start: the path of its socket is too long (${socket}); set WRAITHOS_DATA to a shorter folder.`);
-  if (!existsSync(join(data, 'mysql'))) {
-    await rm(data, { recursive: true, force: true });
-    const made = spawnSync(
-      'mariadb-install-db',
-      [
-        '--no-defaults',
-        ...user,
-        `--datadir=${data}`,
-        '--auth-root-authentication-method=socket',
-        '--skip-test-db',
-        '--innodb-log-file-size=8M',
-      ],
-      { encoding: 'utf8' },
-    );
-    if (made.status !== 0)
-      throw new Error(
-        `The database could not be set up in ${data}: ${(made.stderr || made.stdout || 'no reason given').trim().split('\n').pop()}`,
-      );
-  }
-  const port = await freePort();
-  const child = spawn(
-    'mariadbd',
-    [
-      '--no-defaults',
-      ...user,
-      `--datadir=${data}`,
-      '--bind-address=127.0.0.1',
-      `--port=${port}`,
-      `--socket=${socket}`,
-      `--pid-file=${join(folder, 'm.pid')}`,
-      '--character-set-server=utf8mb4',
-      '--collation-server=utf8mb4_unicode_ci',
-      '--max-allowed-packet=64M',
-      '--skip-log-bin',
-      '--innodb-buffer-pool-size=64M',
-    ],
-    { stdio: ['ignore', 'ignore', 'pipe'], detached: true },
-  );
-  let errors = '',
-    gone = false;
-  child.stderr.on('data', (chunk: Buffer) => {
-    errors = (errors + chunk.toString()).slice(-4000);
-  });
-  child.on('exit', () => {
-    gone = true;
-  });
-  const name = process.env.USER ?? 'root',
-    sql = (text: string) =>
-      spawnSync('mariadb', ['--no-defaults', `--socket=${socket}`, `--user=${asRoot ? 'root' : name}`, '-e', text], { encoding: 'utf8' });
-  for (let i = 0; ; i++) {
-    if (gone || i > 300) {
-      await stop(child);
-      throw new Error(
-        `The database did not start: ${
-          errors
-            .split('\n')
-            .filter((l) => /ERROR/.test(l))
-            .pop()
-            ?.replace(/^.*\[ERROR\]\s*/, '') ?? 'no reason given'
-        }`,
-      );
+  const ours = async () => (await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '')).includes(`--datadir=${join(folder, 'data')}`);
+  if (!(await ours())) return;
+  const send = (signal: NodeJS.Signals) => {
+    try {
+      process.kill(pid, signal);
+    } catch {
+      /* it ended meanwhile */
     }
-    const made = sql(
-      "CREATE DATABASE IF NOT EXISTS wraithos; CREATE USER IF NOT EXISTS wraithos@localhost IDENTIFIED BY ''; GRANT ALL ON wraithos.* TO wraithos@localhost;",
-    );
-    if (made.status === 0) break;
-    await new Promise((r) => setTimeout(r, 100));
-  }
-  return { port, user: 'wraithos', database: 'wraithos', socket, stop: () => stop(child) };
-}
-
-/** Asks the server to end and waits until it has. */
-async function stop(child: ChildProcess): Promise<void> {
-  if (child.exitCode !== null || child.signalCode !== null) return;
-  const over = new Promise((resolve) => child.once('exit', resolve));
-  child.kill('SIGTERM');
-  await over;
+  };
+  send('SIGTERM');
+  for (let i = 0; i < 100 && (await ours()); i++) await later(50);
+  if (await ours()) send('SIGKILL');
+  while (await ours()) await later(20);
 }

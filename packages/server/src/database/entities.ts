@@ -16,9 +16,20 @@ export interface ShotRow {
   title: string;
   revision: number;
   document: Shot;
+  /** What lists show of the document; null in rows of an earlier version. */
+  facts: ShotFacts | null;
   deleted: Date | null;
   created: Date;
   updated: Date;
+}
+/** What lists show of a shot, kept beside its document so that they need not read it. */
+export interface ShotFacts {
+  width: number;
+  height: number;
+  rate: { num: number; den: number };
+  first: number;
+  last: number;
+  rows: number;
 }
 export type RevisionKind = 'do' | 'undo' | 'redo';
 export interface RevisionRow {
@@ -36,13 +47,18 @@ export interface MediumRow {
   hash: string;
   name: string;
   info: StoredInfo;
+  /** In the bin since then; it is gone for good 30 days later. */
+  deleted: Date | null;
+  /** Whoever deleted it was told what uses it. */
+  told: boolean;
   created: Date;
 }
-export const jobStates = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
+/** `parked` is work that ended badly twice, or that took the server with it: it waits for a person. */
+export const jobStates = ['waiting', 'running', 'done', 'failed', 'cancelled', 'parked'] as const;
 export type JobState = (typeof jobStates)[number];
 export interface JobRow {
   id: string;
-  kind: 'import' | 'render';
+  kind: 'import' | 'render' | 'unpack';
   state: JobState;
   title: string;
   shotId: string | null;
@@ -51,6 +67,11 @@ export interface JobRow {
   total: number;
   message: string;
   result: Record<string, unknown> | null;
+  /** How often it ended badly. */
+  attempts: number;
+  /** How often the server ended without a word while it ran. */
+  interrupted: number;
+  deleted: Date | null;
   created: Date;
   updated: Date;
 }
@@ -78,6 +99,7 @@ export const ShotEntity = new EntitySchema<ShotRow>({
     title: { type: 'varchar', length: 200 },
     revision: { type: 'int' },
     document: { type: 'simple-json' },
+    facts: { type: 'simple-json', nullable: true },
     deleted: { ...date, nullable: true },
     created: date,
     updated: date,
@@ -105,6 +127,8 @@ export const Medium = new EntitySchema<MediumRow>({
     hash: { type: 'char', length: 64, primary: true },
     name: { type: 'varchar', length: 255 },
     info: { type: 'simple-json' },
+    deleted: { ...date, nullable: true },
+    told: { type: 'boolean', default: false },
     created: date,
   },
 });
@@ -122,6 +146,9 @@ export const Job = new EntitySchema<JobRow>({
     total: { type: 'int' },
     message: { type: 'varchar', length: 1000 },
     result: { type: 'simple-json', nullable: true },
+    attempts: { type: 'int', default: 0 },
+    interrupted: { type: 'int', default: 0 },
+    deleted: { ...date, nullable: true },
     created: date,
     updated: date,
   },

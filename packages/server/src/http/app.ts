@@ -4,11 +4,20 @@ import express, { type Express } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import type { Services } from '../services';
+import { health } from './health';
+import { shallow } from './depth';
 import { Problem, problems, unknownRoute } from './problem';
 import { jobRoutes } from './routes/jobs';
 import { mediaRoutes } from './routes/media';
 import { recipeRoutes } from './routes/recipes';
+import { roomRoutes } from './routes/room';
+import { bundleRoutes } from './routes/bundles';
 import { shotRoutes } from './routes/shots';
+
+/** Bytes of one JSON request. */
+const MOST_JSON = 32 * 2 ** 20;
+/** How long a request waits for the database, milliseconds. */
+const DATABASE_WAIT_MS = 15_000;
 
 const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
@@ -50,12 +59,29 @@ export function createApp(services: Services, webFolder: string | null): Express
     else next();
   });
   app.use('/api', rateLimit({ windowMs: 1000, limit: 2000, standardHeaders: false, legacyHeaders: false }));
-  app.use('/api', express.json({ limit: '32mb' }));
-  app.get('/api/health', (_request, response) => {
-    response.json({ ok: true });
-  });
+  app.get('/api/health', health(services));
   app.get('/api/events', (request, response) => services.events.listen(request, response));
-  app.use('/api', shotRoutes(services), mediaRoutes(services), jobRoutes(services), recipeRoutes(services), unknownRoute);
+  // A database that is being started again is worth a short wait; after that the page is told, and waits by itself.
+  app.use('/api', async (_request, response, next) => {
+    if (services.daemon.state === 'up' || (await services.daemon.ready(DATABASE_WAIT_MS))) next();
+    else {
+      response.set('Retry-After', '2');
+      next(
+        new Problem(503, 'database', 'The database does not answer and is being started again. Nothing was done; ask again in a moment.'),
+      );
+    }
+  });
+  app.use('/api', express.json({ limit: MOST_JSON, verify: (_request, _response, body) => shallow(body) }));
+  app.use(
+    '/api',
+    shotRoutes(services),
+    mediaRoutes(services),
+    jobRoutes(services),
+    recipeRoutes(services),
+    roomRoutes(services),
+    bundleRoutes(services),
+    unknownRoute,
+  );
   if (webFolder && existsSync(webFolder)) {
     app.use(
       express.static(webFolder, {

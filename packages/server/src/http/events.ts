@@ -1,25 +1,55 @@
 import type { Request, Response } from 'express';
+import type { JobRow } from '../database/entities';
 
-/** What happened, for every open page: server-sent events. */
-export type ServerEvent = { type: 'job'; job: unknown } | { type: 'shot'; id: string; revision: number } | { type: 'shots' };
+/** What happened, for every open page: ids and numbers, never a document. Whoever wants more asks for it. */
+export type ServerEvent =
+  | {
+      type: 'job';
+      id: string;
+      kind: JobRow['kind'];
+      state: JobRow['state'];
+      shot: string | null;
+      done: number;
+      total: number;
+      secondsLeft: number | null;
+      message: string;
+    }
+  | { type: 'shot'; id: string; revision: number }
+  | { type: 'shots' }
+  | { type: 'disk'; level: string };
 
+/** Bytes that may wait for a listener who does not read; then it is let go, and asks anew when it wakes up. */
+const MOST_WAITING = 256 * 1024;
+
+/** Server-sent events to every listener. */
 export class Events {
   private readonly listeners = new Set<Response>();
-  private readonly beat = setInterval(() => {
-    for (const r of this.listeners) r.write(': beat\n\n');
-  }, 20_000).unref();
+  private readonly beat = setInterval(() => this.write(': beat\n\n'), 20_000).unref();
 
+  get count(): number {
+    return this.listeners.size;
+  }
   listen(request: Request, response: Response): void {
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive' });
     response.write('retry: 1000\n\n');
     this.listeners.add(response);
     request.on('close', () => this.listeners.delete(response));
+    response.on('error', () => this.listeners.delete(response));
   }
   send(event: ServerEvent): void {
-    for (const r of this.listeners) r.write(`data: ${JSON.stringify(event)}\n\n`);
+    this.write(`data: ${JSON.stringify(event)}\n\n`);
+  }
+  private write(text: string): void {
+    for (const listener of this.listeners) {
+      if (listener.writableLength + (listener.socket?.writableLength ?? 0) > MOST_WAITING) {
+        this.listeners.delete(listener);
+        listener.destroy();
+      } else listener.write(text);
+    }
   }
   close(): void {
     clearInterval(this.beat);
-    for (const r of this.listeners) r.end();
+    for (const listener of this.listeners) listener.end();
+    this.listeners.clear();
   }
 }

@@ -1,9 +1,11 @@
 import type { ErrorRequestHandler, RequestHandler, Response } from 'express';
-import { z } from 'zod';
-import { MediaError } from '@wraithos/runtime';
+import type { z } from 'zod';
+import { sentenceOf, wordsOf } from '@wraithos/core/words';
+import { Explained, isDiskTrouble, MediaError } from '@wraithos/runtime';
+import { isConnectionTrouble, isDatabaseFull } from '../database/trouble';
 
 /** An error for people, as an RFC 9457 problem document with a stable type. */
-export class Problem extends Error {
+export class Problem extends Explained {
   constructor(
     readonly status: number,
     readonly type: string,
@@ -15,23 +17,54 @@ export class Problem extends Error {
 }
 export const notFound = (what: string): Problem => new Problem(404, 'not-found', `${what} is not here; it may have been deleted.`);
 
-/** Checks unknown data. @throws Problem that names the field. */
+/** Checks unknown data. @throws Problem that names the field, in our own words. */
 export function check<S extends z.ZodType>(schema: S, data: unknown): z.infer<S> {
-  const result = schema.safeParse(data);
+  const result = schema.safeParse(data, { error: wordsOf });
   if (result.success) return result.data;
-  const issue = result.error.issues[0]!,
-    field = issue.path.join('.');
-  throw new Problem(400, 'invalid', `${field ? `${field}: ` : ''}${issue.message}`, { field });
+  const { field, text } = sentenceOf(result.error);
+  throw new Problem(400, 'invalid', /[.!?]$/.test(text) ? text : `${text}.`, { field });
 }
 
-function send(response: Response, status: number, type: string, detail: string, extra: Record<string, unknown> = {}): void {
+export function sendProblem(response: Response, status: number, type: string, detail: string, extra: Record<string, unknown> = {}): void {
   response
     .status(status)
     .type('application/problem+json')
     .send(JSON.stringify({ type: `/problems/${type}`, title: detail, detail, status, ...extra }));
 }
 
-export const unknownRoute: RequestHandler = (request, response) => send(response, 404, 'not-found', `There is nothing at ${request.path}.`);
+export const unknownRoute: RequestHandler = (request, response) =>
+  sendProblem(response, 404, 'not-found', `There is nothing at ${request.path.slice(0, 200)}.`);
+
+/** What is wrong with a request that never reached its route, by what the body's reader says of it. */
+const REQUEST_PROBLEMS: Readonly<Record<string, [number, string, string]>> = {
+  'entity.too.large': [413, 'too-large', 'That is larger than is accepted; nothing was kept.'],
+  'entity.parse.failed': [400, 'invalid', 'The request is not JSON.'],
+  'charset.unsupported': [415, 'invalid', 'The request is in a character set that is not read here; send UTF-8.'],
+  'encoding.unsupported': [415, 'invalid', 'The request is packed in a way that is not read here; send it plain or as gzip.'],
+  'request.aborted': [400, 'cut-off', 'The request broke off; nothing was kept.'],
+  'request.size.invalid': [400, 'cut-off', 'The request is not as long as it says; nothing was kept.'],
+  'parameters.too.many': [413, 'too-large', 'The request has more fields than are accepted; nothing was kept.'],
+  LIMIT_FILE_SIZE: [413, 'too-large', 'A file is larger than is accepted; nothing was kept.'],
+  LIMIT_FILE_COUNT: [413, 'too-large', 'These are more files than are accepted at once; nothing was kept.'],
+  LIMIT_UNEXPECTED_FILE: [400, 'invalid', 'Files are sent in the field "files"; nothing was kept.'],
+};
+
+/** What an error means for the one who asked: status, type and sentence. Null where nobody expected it. */
+function meaningOf(error: unknown): [number, string, string, Record<string, unknown>?] | null {
+  if (error instanceof Problem) return [error.status, error.type, error.message, error.extra];
+  if (error instanceof MediaError) return [422, 'medium', error.message];
+  const known = error as { type?: string; code?: string; status?: number; statusCode?: number };
+  const said = REQUEST_PROBLEMS[known.type ?? ''] ?? REQUEST_PROBLEMS[known.code ?? ''];
+  if (said) return said;
+  if (known.code?.startsWith('LIMIT_')) return [400, 'invalid', 'These are too many files or fields at once; nothing was kept.'];
+  if (isConnectionTrouble(error))
+    return [503, 'database', 'The database is being started again; whether this was done is not known. Ask again in a moment.'];
+  if (isDatabaseFull(error) || isDiskTrouble(error))
+    return [507, 'disk', 'The disk is full or cannot be written; nothing was stored. Make room and try again.'];
+  const status = known.status ?? known.statusCode ?? 0;
+  if (status >= 400 && status < 500) return [status, 'invalid', 'The request cannot be read; nothing was done.'];
+  return null;
+}
 
 /** Turns every error into a problem document. What nobody expected is logged and told without its insides. */
 export const problems =
@@ -41,16 +74,12 @@ export const problems =
       next(error);
       return;
     }
-    const known = error as { type?: string; code?: string; status?: number; message?: string };
-    if (error instanceof Problem) send(response, error.status, error.type, error.message, error.extra);
-    else if (error instanceof MediaError) send(response, 422, 'medium', error.message);
-    else if (known.type === 'entity.too.large' || known.code === 'LIMIT_FILE_SIZE')
-      send(response, 413, 'too-large', 'That is larger than is accepted; nothing was kept.');
-    else if (known.code?.startsWith('LIMIT_'))
-      send(response, 400, 'invalid', 'These are too many files or fields at once; nothing was kept.');
-    else if (known.type === 'entity.parse.failed') send(response, 400, 'invalid', 'The request is not JSON.');
-    else {
-      log(error);
-      send(response, 500, 'internal', 'Something went wrong on the server; your changes are kept here. Try again.');
+    const meaning = meaningOf(error);
+    if (meaning) {
+      if (meaning[0] === 503) response.set('Retry-After', '1');
+      sendProblem(response, ...meaning);
+      return;
     }
+    log(error);
+    sendProblem(response, 500, 'internal', 'Something went wrong on the server, and it was not done. Try again.');
   };

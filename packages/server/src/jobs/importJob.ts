@@ -1,42 +1,52 @@
 import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import { z } from 'zod';
-import { hashMedium, MediaError, probe } from '@wraithos/runtime';
+import { Explained, MediaError } from '@wraithos/runtime';
 import { Medium } from '../database/entities';
 import type { Services } from '../services';
+import type { BringInProgress, BringInTask, BroughtIn } from './bringIn';
 import type { Worker } from './jobs';
+import { jobMemory, STALL_MS } from './limits';
 
 /** `path` is a file or folder of our own making in the uploads folder; people's file names are only kept as text. */
 export const importInput = z.object({ path: z.string(), folder: z.string(), name: z.string() });
 
-/** Reads an uploaded medium into the frame store. Whatever happens, the upload is deleted. */
-export const importJob =
-  (services: Omit<Services, 'jobs'>): Worker =>
-  async ({ job, signal, progress }) => {
-    const input = importInput.parse(job.input);
+/** Reads an uploaded medium into the frame store, in a process of its own. When it is over, the upload is deleted. */
+export const importJob = (services: Omit<Services, 'jobs'>): Worker => ({
+  async work({ job, signal, progress }) {
+    const input = importInput.parse(job.input),
+      part = `part-${job.id}`;
+    let total = 0;
     try {
-      const info = await probe(input.path).catch((error: unknown) => {
-        throw error instanceof MediaError ? new MediaError(error.message.replace(/^[^:]*: /, '')) : error;
-      });
-      progress(0, info.frames, 'reading');
-      const hash = await hashMedium(input.path);
-      const stored = (await services.frames.has(hash))
-        ? await services.frames.info(hash)
-        : await services.frames.add(
-            hash,
-            input.path,
-            info,
-            (n) => progress(n, Math.max(n, info.frames), `frame ${n} of ${info.frames}`),
-            signal,
-          );
-      await services.database.manager.upsert(Medium, { hash, name: input.name.slice(0, 255), info: stored, created: new Date() }, ['hash']);
-      const short = stored.frames < info.frames ? `It promised ${info.frames} frames and holds ${stored.frames}; these were kept.` : '';
-      return { hash, name: input.name, info: stored, note: short };
+      const { hash, info, promised } = await services.reading.run<BroughtIn>(
+        { kind: 'bring in', path: input.path, framesFolder: services.folders.frames, part } satisfies BringInTask,
+        { memory: jobMemory(), stall: STALL_MS.bringIn },
+        (value) => {
+          const said = value as BringInProgress;
+          if ('info' in said) progress(0, (total = said.info.frames), 'reading');
+          else if ('frame' in said) progress(said.frame, Math.max(said.frame, total), `frame ${said.frame} of ${total}`);
+          else progress(0, total, 'reading');
+        },
+        signal,
+      );
+      await services.patience.through(() =>
+        services.database.manager.upsert(
+          Medium,
+          { hash, name: input.name.slice(0, 255), info, created: new Date(), deleted: null, told: false },
+          ['hash'],
+        ),
+      );
+      const short = info.frames < promised ? `It promised ${promised} frames and holds ${info.frames}; these were kept.` : '';
+      return { hash, name: input.name, info, note: short };
     } catch (error) {
-      if (error instanceof MediaError && !signal.aborted)
-        throw new Error(`${input.name} could not be brought in: ${error.message}. Nothing of it was kept.`, { cause: error });
+      await rm(join(services.folders.frames, part), { recursive: true, force: true }).catch(() => undefined);
+      if (error instanceof Explained && !signal.aborted)
+        throw new MediaError(`${input.name} could not be brought in: ${error.message}. Nothing of it was kept.`, { cause: error });
       throw error;
-    } finally {
-      // A server that only restarts will need the upload again.
-      if (signal.reason !== 'shutdown') await rm(input.folder, { recursive: true, force: true });
     }
-  };
+  },
+  async clean(job) {
+    const { folder } = importInput.parse(job.input);
+    await rm(folder, { recursive: true, force: true });
+  },
+});

@@ -1,36 +1,48 @@
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import yazl from 'yazl';
 import { z } from 'zod';
-import { readShot } from '@wraithos/core/shot';
-import { frameName, writeWebm } from '@wraithos/runtime';
+import { readShot, type Shot } from '@wraithos/core/shot';
+import { Explained, frameName, writeWebm } from '@wraithos/runtime';
+import type { JobRow } from '../database/entities';
+import { documentAt } from '../revisions';
 import type { Services } from '../services';
+import type { Drawn, DrawTask } from './drawFrames';
 import type { Worker } from './jobs';
+import { jobMemory, STALL_MS } from './limits';
 
 export const renderFormats = ['png', 'png16', 'webm'] as const;
-/** What a render job keeps: the document as it was when it was asked for, so later edits do not mix into it. */
+/** What a render job keeps: the revision that was asked for, so later edits do not mix into it. Jobs of an earlier version hold a copy. */
 export const renderInput = z.object({
   format: z.enum(renderFormats),
   first: z.number().int(),
   last: z.number().int(),
   factor: z.union([z.literal(1), z.literal(2), z.literal(4)]),
   revision: z.number().int(),
-  document: z.unknown(),
+  document: z.unknown().optional(),
 });
 export type RenderInput = z.infer<typeof renderInput>;
 
-/** Neighbouring frames that one thread draws in one go: long, because what has a past is moved on from frame to frame. */
+/** Neighbouring frames that one process draws in one go: long, because what has a past is moved on from frame to frame. */
 const RUN = 16;
 export const renderFolder = (services: Pick<Services, 'folders'>, job: string): string => join(services.folders.renders, job);
 
+/** The document that a render was asked for. */
+async function documentOf(services: Omit<Services, 'jobs'>, job: JobRow, input: RenderInput): Promise<Shot> {
+  if (input.document !== undefined) return readShot(input.document);
+  const found = await services.patience.through(() => documentAt(services.database.manager, job.shotId!, input.revision));
+  if (!found) throw new Explained('The revision that was to be rendered is gone. Render the shot again.');
+  return found;
+}
+
 /** Frames to numbered PNG files, then one ZIP or WebM of them. Goes on with what is there already. */
-export const renderJob =
-  (services: Omit<Services, 'jobs'>): Worker =>
-  async ({ job, signal, progress }) => {
+export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
+  async work({ job, signal, progress }) {
     const input = renderInput.parse(job.input),
-      shot = readShot(input.document),
+      shot = await documentOf(services, job, input),
       folder = renderFolder(services, job.id),
       count = input.last - input.first + 1;
     await mkdir(folder, { recursive: true });
@@ -38,45 +50,58 @@ export const renderJob =
     for (const name of await readdir(folder)) if (name.startsWith('.part')) await rm(join(folder, name), { force: true });
     const have = new Set(await readdir(folder)),
       wanted = Array.from({ length: count }, (_, i) => input.first + i),
-      open = wanted.filter((f) => !have.has(frameName(f)));
-    const cancel = new SharedArrayBuffer(4),
+      open = wanted.filter((f) => !have.has(frameName(f))),
       begun = Date.now(),
       total = count + (input.format === 'webm' ? Math.ceil(count / 8) : 1);
-    signal.addEventListener('abort', () => Atomics.store(new Int32Array(cancel), 0, 1), { once: true });
-    let done = count - open.length;
+    let done = count - open.length,
+      drawn = 0;
     progress(done, total, done ? `going on at ${done} of ${count}` : '');
-    const runs: number[][] = [];
-    const length = Math.max(4, Math.min(RUN, Math.ceil(open.length / services.pool.threads)));
+    const runs: number[][] = [],
+      length = Math.max(4, Math.min(RUN, Math.ceil(open.length / services.drawing.size)));
     for (let i = 0; i < open.length; i += length) runs.push(open.slice(i, i + length));
     const cost: Record<string, number> = {};
-    let drawn = 0;
-    await Promise.all(
-      Array.from({ length: services.pool.threads }, async () => {
-        for (let frames = runs.shift(); frames && !signal.aborted; frames = runs.shift()) {
-          const result = await services.pool.run(
-            {
-              shot,
-              frames,
-              folder,
-              bits: input.format === 'png16' ? 16 : 8,
-              factor: input.factor,
-              framesFolder: services.folders.frames,
-              blobsFolder: services.folders.blobs,
-              cancel,
-            },
-            () => progress(++done, total, `frame ${Math.min(done, count)} of ${count}`),
-          );
+    // When one process breaks, the others stop too.
+    const together = new AbortController(),
+      all = AbortSignal.any([signal, together.signal]);
+    const outcomes = await Promise.allSettled(
+      Array.from({ length: services.drawing.size }, async () => {
+        for (let frames = runs.shift(); frames && !all.aborted; frames = runs.shift()) {
+          const task: DrawTask = {
+            kind: 'draw',
+            shot,
+            frames,
+            folder,
+            bits: input.format === 'png16' ? 16 : 8,
+            factor: input.factor,
+            framesFolder: services.folders.frames,
+            blobsFolder: services.folders.blobs,
+            helpers: 0,
+          };
+          const result = await services.drawing
+            .run<Drawn>(
+              task,
+              { memory: jobMemory(), stall: STALL_MS.draw },
+              () => progress(++done, total, `frame ${Math.min(done, count)} of ${count}`),
+              all,
+            )
+            .catch((error: unknown) => {
+              together.abort(error);
+              throw error;
+            });
           drawn += result.drawn;
           for (const [row, ms] of Object.entries(result.cost)) cost[row] = (cost[row] ?? 0) + ms;
         }
       }),
     );
-    if (signal.aborted) throw new Error('cancelled');
-    const name = `${shot.code.replace(/[^\w-]+/g, '_')}_${input.first}-${input.last}`;
+    signal.throwIfAborted();
+    if (together.signal.aborted) throw together.signal.reason;
+    for (const outcome of outcomes) if (outcome.status === 'rejected') throw outcome.reason;
+    const name = `${shot.code.replace(/[^\w-]+/g, '_')}_${input.first}-${input.last}`,
+      files = wanted.map((frame) => join(folder, frameName(frame)));
     let file: string;
     if (input.format === 'webm') {
       file = `${name}.webm`;
-      await writeWebm(join(folder, file), join(folder, '%04d.png'), input.first, count, shot.rate, {
+      await writeWebm(join(folder, file), files, shot.rate, {
         signal,
         onFrame: (n) => progress(Math.min(total, count + Math.floor(n / 8)), total, 'writing the film'),
       });
@@ -85,7 +110,8 @@ export const renderJob =
       progress(count, total, 'packing');
       const zip = new yazl.ZipFile(),
         part = join(folder, '.part.zip');
-      for (const frame of wanted) zip.addFile(join(folder, frameName(frame)), `${name}/${frameName(frame)}`, { compress: false });
+      zip.on('error', (error) => (zip.outputStream as Readable).destroy(error as Error));
+      wanted.forEach((frame, i) => zip.addFile(files[i]!, `${name}/${frameName(frame)}`, { compress: false }));
       zip.end();
       await pipeline(zip.outputStream, createWriteStream(part), { signal });
       await rename(part, join(folder, file));
@@ -97,4 +123,5 @@ export const renderJob =
       millisecondsPerFrame: drawn ? Math.round((Date.now() - begun) / drawn) : 0,
       cost: Object.fromEntries(Object.entries(cost).map(([row, ms]) => [shot.rows[row]?.name ?? row, Math.round(ms / Math.max(1, drawn))])),
     };
-  };
+  },
+});

@@ -39,8 +39,8 @@ export interface MediaInfo extends MediumFacts {
 }
 export interface JobSummary {
   id: string;
-  kind: 'import' | 'render';
-  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+  kind: 'import' | 'render' | 'unpack';
+  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled' | 'parked';
   title: string;
   shot: string | null;
   done: number;
@@ -65,26 +65,54 @@ export class ApiError extends Error {
     readonly type: string,
     message: string,
     readonly body: Record<string, unknown>,
+    /** Seconds after which the server wants to be asked again; 0 where it does not say. */
+    readonly retryAfter = 0,
   ) {
     super(message);
   }
 }
 
-export async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+/** How long a look-up waits for a server or database that is being started, milliseconds. */
+const STARTING_MS = 20_000;
+const later = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/**
+ * Asks the server. Look-ups wait while it is being started.
+ * @param patience milliseconds after which an answer is given up.
+ * @throws ApiError in a sentence for people.
+ */
+export async function request<T>(method: string, path: string, body?: unknown, patience?: number): Promise<T> {
+  for (const end = Date.now() + STARTING_MS; ;) {
+    try {
+      return await once<T>(method, path, body, patience);
+    } catch (error) {
+      if (method !== 'GET' || !(error instanceof ApiError) || error.status !== 503 || Date.now() > end) throw error;
+      await later(1000);
+    }
+  }
+}
+async function once<T>(method: string, path: string, body: unknown, patience: number | undefined): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method,
       headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
       body: body === undefined ? undefined : JSON.stringify(body),
+      signal: patience === undefined ? undefined : AbortSignal.timeout(patience),
     });
   } catch {
-    throw new ApiError(0, 'offline', 'The server does not answer; your changes are kept here.', {});
+    throw new ApiError(0, 'offline', 'The server does not answer; try again when it is back.', {});
   }
   if (response.status === 204) return undefined as T;
   const data = (await response.json().catch(() => ({}))) as Record<string, unknown>;
   if (!response.ok)
-    throw new ApiError(response.status, String(data.type ?? ''), String(data.detail ?? `The server answered ${response.status}.`), data);
+    throw new ApiError(
+      response.status,
+      String(data.type ?? ''),
+      String(data.detail ?? `The server answered ${response.status}; try again.`),
+      data,
+      Number(response.headers.get('Retry-After')) || 0,
+    );
   return data as T;
 }
 export const get = <T>(path: string): Promise<T> => request<T>('GET', path);
@@ -92,12 +120,17 @@ export const storeSamples = async (samples: TrackSample[]): Promise<string> =>
   (await request<{ hash: string }>('POST', '/samples', samples)).hash;
 
 /** Sends files with progress 0..1. The job that reads them comes back. */
-export function upload(files: File[], onProgress: (share: number) => void, signal: AbortSignal): Promise<JobSummary> {
+export function upload(
+  files: File[],
+  onProgress: (share: number) => void,
+  signal: AbortSignal,
+  path: '/media' | '/bundles' = '/media',
+): Promise<JobSummary> {
   return new Promise((resolve, reject) => {
     const form = new FormData(),
       call = new XMLHttpRequest();
     for (const file of files) form.append('files', file, file.name);
-    call.open('POST', '/api/media');
+    call.open('POST', `/api${path}`);
     call.responseType = 'json';
     call.upload.onprogress = (event) => onProgress(event.total ? event.loaded / event.total : 0);
     call.onload = () => {

@@ -1,5 +1,5 @@
 import { useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
-import { effects } from '@wraithos/core/effects';
+import { effectOf } from '@wraithos/core/effects';
 import { changeCue, rowsInOrder, type Cue, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import type { Step } from '../workbench/steps';
@@ -39,7 +39,7 @@ export function CueStrip({ step }: { step: Step }) {
         <div>{count === 1 ? '1 frame' : `${count} frames`}</div>
         <div className="quiet">hatched: not yet computed</div>
         <div style={{ height: 14 }} />
-        {step === 'effects' && row && effects[row.effect] && <CurveList row={row} />}
+        {step === 'effects' && row && effectOf(row.effect) && <CurveList row={row} />}
         {step === 'motion' && (
           <div className="quiet" style={{ marginTop: 4 }}>
             confidence of the selected track
@@ -89,7 +89,7 @@ export function CueStrip({ step }: { step: Step }) {
             ))}
           </div>
         )}
-        {step === 'effects' && row && effects[row.effect] && <CurveEditor row={row} x={x} width={width} />}
+        {step === 'effects' && row && effectOf(row.effect) && <CurveEditor row={row} x={x} width={width} />}
         <div className="playhead" style={{ left: x(frame) }} />
       </div>
     </div>

@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import { line } from 'd3-shape';
 import { scaleLinear } from 'd3-scale';
-import { effects, type Param } from '@wraithos/core/effects';
+import { effectOf, type Param } from '@wraithos/core/effects';
 import { bendOf, easings, valueAt, type Bend, type Curve, type CurvePoint, type Easing } from '@wraithos/core/time';
 import { rowRange, setCurve, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
@@ -10,7 +10,7 @@ import { useDrag } from './useDrag';
 
 /** Colours of curves, in order; the name and the unit beside them say which is which. */
 const inks = ['#6fc7b0', '#b79fe0', '#f0c987', '#9fc0e0', '#e0a79f'];
-const paramOf = (row: Row, name: string): Param<unknown> | undefined => effects[row.effect]!.params[name.replace(/\.[xy]$/, '')];
+const paramOf = (row: Row, name: string): Param<unknown> | undefined => effectOf(row.effect)!.params[name.replace(/\.[xy]$/, '')];
 
 export function CurveList({ row }: { row: Row }) {
   const shot = useDocument(),

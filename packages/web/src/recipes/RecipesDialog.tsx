@@ -2,7 +2,7 @@ import { Download, PenLine, Trash2, Upload } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import useSWR from 'swr';
-import { effects, laneTitles, type Lane } from '@wraithos/core/effects';
+import { effectOf, effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import { checkShot } from '@wraithos/core/render';
 import { ownRecipes, rowFromRecipe, type Recipe } from '@wraithos/core/recipes';
 import { freshId, freshName, hangRow, applyEdit, type Row, type Shot } from '@wraithos/core/shot';
@@ -28,18 +28,18 @@ function tried(
 ): { shot: Shot; row: Row; look: number } | null {
   try {
     const id = freshId(shot.rows, 'r'),
-      able = effects[recipe.effect]?.lanes.includes(lane),
+      able = effectOf(recipe.effect)?.lanes.includes(lane),
       row = rowFromRecipe(shot, able ? { ...recipe, lane } : recipe, {
         id,
         subject: subject ?? Object.keys(shot.subjects)[0] ?? null,
         mount: null,
         frame,
       }),
-      usesMount = Object.values(effects[recipe.effect]!.inputs).some((i) => i.kind === 'mount'),
+      usesMount = Object.values(effectOf(recipe.effect)!.inputs).some((i) => i.kind === 'mount'),
       placed = { ...shot, rows: { ...shot.rows, [id]: { ...row, name: freshName(shot.rows, row.name) } } };
     let hung = usesMount && track ? applyEdit(placed, hangRow(id, track)).shot : placed;
     const other = Object.keys(shot.tracks).find((t) => t !== track);
-    if ('aim' in effects[recipe.effect]!.inputs) {
+    if ('aim' in effectOf(recipe.effect)!.inputs) {
       const mount = other ? Object.values(hung.mounts).find((m) => m.track === other) : undefined;
       hung = mount
         ? { ...hung, rows: { ...hung.rows, [id]: { ...hung.rows[id]!, aim: mount.id } } }

@@ -1,5 +1,5 @@
 import { Download } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import useSWR from 'swr';
 import { get, request, type JobSummary } from '../api/client';
 import { onServerEvent } from '../api/events';
@@ -22,18 +22,19 @@ export function RenderPage() {
     [last, setLast] = useState<number | null>(null),
     [error, setError] = useState<string | null>(null),
     [playing, setPlaying] = useState<string | null>(null);
+  const jobsNow = useRef(jobs.data);
+  useEffect(() => {
+    jobsNow.current = jobs.data;
+  });
   useEffect(
     () =>
       onServerEvent((event) => {
-        if (event.type !== 'job' || event.job.shot !== id) return;
-        void refresh(
-          (now) => {
-            const rest = now ?? [],
-              at = rest.findIndex((j) => j.id === event.job.id);
-            return at < 0 ? [event.job, ...rest] : rest.map((j, i) => (i === at ? event.job : j));
-          },
-          { revalidate: false },
-        );
+        if (event.type === 'again') void refresh();
+        if (event.type !== 'job' || event.shot !== id) return;
+        // What is under way is told by the event; a job that is new, or over, is looked up with its result.
+        const open = event.state === 'waiting' || event.state === 'running';
+        void refresh((now) => now?.map((job) => (job.id === event.id ? { ...job, ...event } : job)), { revalidate: false });
+        if (!open || !jobsNow.current?.some((job) => job.id === event.id)) void refresh();
       }),
     [id, refresh],
   );
@@ -49,6 +50,11 @@ export function RenderPage() {
       setError((problem as Error).message);
     }
   };
+  const act = (path: string) =>
+    void request('POST', path).then(
+      () => refresh(),
+      (problem: Error) => setError(problem.message),
+    );
   const inside = (n: number) => Math.min(shot.last, Math.max(shot.first, Math.round(n)));
   return (
     <main className="render-page">
@@ -129,6 +135,11 @@ export function RenderPage() {
                       {job.message ? ` · ${job.message}` : ''}
                     </div>
                   </div>
+                  {(job.state === 'failed' || job.state === 'parked' || job.state === 'cancelled') && (
+                    <button type="button" className="btn btn-quiet btn-sm" onClick={() => act(`/jobs/${job.id}/again`)}>
+                      Try again
+                    </button>
+                  )}
                   {file?.endsWith('.webm') && (
                     <button type="button" className="btn btn-quiet btn-sm" onClick={() => setPlaying(playing === job.id ? null : job.id)}>
                       {playing === job.id ? 'Close' : 'Play'}

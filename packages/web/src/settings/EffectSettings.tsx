@@ -1,7 +1,7 @@
 import { BookMarked, Copy, Rows3, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { blendNames } from '@wraithos/core/image';
-import { effects, type StoredValue } from '@wraithos/core/effects';
+import { effectOf, type StoredValue } from '@wraithos/core/effects';
 import {
   aimRow,
   changeRow,
@@ -40,7 +40,7 @@ export function EffectSettings({ id }: { id: string }) {
   const shot = useDocument(),
     { edit, preview, set, frame } = useShot(),
     row = shot.rows[id] as Row,
-    effect = effects[row.effect],
+    effect = effectOf(row.effect),
     checks = useChecks().filter((c) => c.row === id),
     [strip, setStrip] = useState(false),
     unread = useContrast(row, whyNotVisible(shot, row, frame) === null);

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { Form, Modal } from 'react-bootstrap';
-import { effects, type Param } from '@wraithos/core/effects';
+import { effectOf, type Param } from '@wraithos/core/effects';
 import { applyEdit, setCurve, setValue, type Row, type Shot } from '@wraithos/core/shot';
 import { useTracks } from '../workbench/tracks';
 import { aboutRow, LivePicture } from '../recipes/LivePicture';
@@ -29,7 +29,7 @@ export function stripValues(p: Param<unknown>, now: number | string): (number | 
 export function TestStrip({ row, onClose }: { row: Row; onClose(): void }) {
   const shot = useDocument(),
     { edit, frame } = useShot(),
-    { params } = effects[row.effect]!,
+    { params } = effectOf(row.effect)!,
     about = aboutRow(shot, useTracks(), row, frame),
     able = Object.entries(params).filter(([, p]) => p.kind !== 'colour' && p.kind !== 'point'),
     [name, setName] = useState(() => (able.find(([n]) => n === 'strength') ?? able.find(([, p]) => p.kind === 'seed') ?? able[0]!)[0]),

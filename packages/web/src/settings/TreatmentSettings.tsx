@@ -1,6 +1,6 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff, Trash2 } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
-import { effects, type StoredValue } from '@wraithos/core/effects';
+import { effectOf, effects, type StoredValue } from '@wraithos/core/effects';
 import {
   addTreatment,
   changeTreatment,
@@ -23,7 +23,7 @@ export function TreatmentSettings({ of, list }: { of: Treated; list: readonly Tr
     <section aria-label="Treatments">
       <h3>Treatments</h3>
       {list.map((t, i) => {
-        const effect = effects[t.effect];
+        const effect = effectOf(t.effect);
         return (
           <FieldScope.Provider key={t.id} value={`${t.id} `}>
             <div className={`sub-block ${t.muted ? 'muted' : ''}`}>

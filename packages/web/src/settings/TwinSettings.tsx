@@ -1,5 +1,5 @@
 import { FlipHorizontal2, Scissors, Trash2 } from 'lucide-react';
-import { effects, type StoredValue } from '@wraithos/core/effects';
+import { effectOf, type StoredValue } from '@wraithos/core/effects';
 import { addTwin, changeTwin, expandRow, freshId, partTwin, removeTwin, setTwinValue, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -10,7 +10,7 @@ import { ParamFields, type ParamTarget } from './ParamFields';
 export function TwinSettings({ row }: { row: Row }) {
   const shot = useDocument(),
     { edit, set } = useShot(),
-    effect = effects[row.effect]!,
+    effect = effectOf(row.effect)!,
     usesAim = Object.values(effect.inputs).some((i) => i.kind === 'aim'),
     tracks = Object.values(shot.tracks),
     words = Object.fromEntries(tracks.map((t) => [t.id, t.name])),

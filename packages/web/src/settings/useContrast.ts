@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { contrastProblem } from '@wraithos/core/render';
-import { effects } from '@wraithos/core/effects';
+import { effectOf } from '@wraithos/core/effects';
 import type { Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { drawer } from '../workers/pool';
@@ -16,7 +16,7 @@ export function useContrast(row: Row, live: boolean): { text: string; fix: strin
     [found, setFound] = useState<{ text: string; fix: string } | null>(null);
   useEffect(() => {
     setFound(null);
-    if (!live || playing || effects[row.effect]?.removes) return;
+    if (!live || playing || effectOf(row.effect)?.removes) return;
     const control = new AbortController(),
       timer = setTimeout(() => {
         drawer()
@@ -24,7 +24,7 @@ export function useContrast(row: Row, live: boolean): { text: string; fix: strin
           .then(
             (answer) => {
               const { contrast } = answer as Extract<WorkerAnswer, { kind: 'contrast' }>;
-              if (!control.signal.aborted) setFound(contrastProblem(row.name, !!effects[row.effect]?.light, contrast));
+              if (!control.signal.aborted) setFound(contrastProblem(row.name, !!effectOf(row.effect)?.light, contrast));
             },
             // Somebody went on working; it is measured again when the hand rests.
             () => undefined,

@@ -13,7 +13,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { Eye, EyeOff, Headphones, Plus } from 'lucide-react';
 import { useState, useSyncExternalStore } from 'react';
 import { Dropdown } from 'react-bootstrap';
-import { effects, laneTitles, type Lane } from '@wraithos/core/effects';
+import { effectOf, effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import {
   addRow,
   addSubject,
@@ -61,7 +61,7 @@ export function DepthStack() {
     const id = String(active.id),
       target = String(over.id),
       dragged = shot.rows[id] as Row,
-      kind = effects[dragged.effect];
+      kind = effectOf(dragged.effect);
     let lane: Lane,
       subject: string | null,
       after: string | null = null;
@@ -239,7 +239,7 @@ function RowItem({ row }: { row: Row }) {
               ? mount.name
               : row.matte
                 ? `inside ${shot.mattes[row.matte]?.name ?? ''}`
-                : (effects[row.effect]?.title ?? 'unknown effect')}
+                : (effectOf(row.effect)?.title ?? 'unknown effect')}
           {row.group && shot.groups[row.group] ? ` · ${shot.groups[row.group]!.name}` : ''}
         </div>
       </div>

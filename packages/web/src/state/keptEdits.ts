@@ -1,4 +1,4 @@
-import { openDB, type DBSchema } from 'idb';
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Patch } from 'immer';
 
 /** One change as it is sent, kept and logged. */
@@ -8,27 +8,119 @@ export interface SavedEdit {
   patches: Patch[];
   inverse: Patch[];
 }
+/** Edits that one page could not send, with the revision that they build on. */
+export interface KeptEdits {
+  page: string;
+  base: number;
+  edits: SavedEdit[];
+}
+/** Changes that the server refused, with the reason; kept until somebody decides about them. */
+export interface SetAside {
+  id?: number;
+  shot: string;
+  code: string;
+  base: number;
+  reason: string;
+  when: string;
+  edits: SavedEdit[];
+}
 
 interface Kept extends DBSchema {
-  pending: { key: string; value: { base: number; edits: SavedEdit[] } };
+  /** One entry an edit, by shot, page and number, so that keeping another one writes no others again. */
+  edits: { key: [string, string, number]; value: SavedEdit };
+  bases: { key: [string, string]; value: number };
+  aside: { key: number; value: SetAside; indexes: { shot: string } };
 }
-const database = () =>
-  openDB<Kept>('wraithos', 1, {
-    upgrade(db) {
-      db.createObjectStore('pending');
+let opened: Promise<IDBPDatabase<Kept>> | null = null;
+const database = (): Promise<IDBPDatabase<Kept>> =>
+  (opened ??= openDB<Kept>('wraithos', 2, {
+    async upgrade(db, from, _to, transaction) {
+      db.createObjectStore('edits');
+      db.createObjectStore('bases');
+      db.createObjectStore('aside', { keyPath: 'id', autoIncrement: true }).createIndex('shot', 'shot');
+      if (from !== 1) return;
+      // The first version kept all edits of a shot in one entry.
+      const old = (transaction as unknown as IDBTransaction).objectStore('pending');
+      const all = <T>(request: IDBRequest<T>) => new Promise<T>((resolve) => (request.onsuccess = () => resolve(request.result)));
+      const shots = (await all(old.getAllKeys())) as string[],
+        values = (await all(old.getAll())) as { base: number; edits: SavedEdit[] }[];
+      for (const [i, shot] of shots.entries()) {
+        await transaction.objectStore('bases').put(values[i]!.base, [shot, 'before']);
+        for (const [n, edit] of values[i]!.edits.entries()) await transaction.objectStore('edits').put(edit, [shot, 'before', n]);
+      }
+      (db as unknown as IDBDatabase).deleteObjectStore('pending');
     },
-  });
+    terminated: () => (opened = null),
+  }).catch((error: unknown) => {
+    opened = null;
+    throw error;
+  }));
 
-/** Edits that the server has not taken yet, kept in the browser so that closing the page loses nothing. */
-export async function keepEdits(shot: string, base: number, edits: SavedEdit[]): Promise<void> {
-  const db = await database();
-  if (edits.length) await db.put('pending', { base, edits }, shot);
-  else await db.delete('pending', shot);
-  db.close();
+const ownPage = Math.random().toString(36).slice(2);
+let held = false;
+/** This page is alive for as long as it holds a lock of its name; others then leave its edits to it. */
+function beAlive(): void {
+  if (held || !globalThis.navigator?.locks) return;
+  held = true;
+  void navigator.locks.request(`wraithos page ${ownPage}`, () => new Promise(() => undefined));
 }
-export async function keptEdits(shot: string): Promise<{ base: number; edits: SavedEdit[] } | undefined> {
+async function alivePages(): Promise<Set<string>> {
+  const locks = await globalThis.navigator?.locks?.query();
+  return new Set((locks?.held ?? []).map((lock) => lock.name?.replace('wraithos page ', '') ?? ''));
+}
+const rangeOf = (shot: string, page: string, to = Infinity) => IDBKeyRange.bound([shot, page, -1], [shot, page, to]);
+
+/** Keeps further edits of this page; `n` counts them up. */
+export async function keepEdits(shot: string, base: number, edits: readonly { n: number; edit: SavedEdit }[]): Promise<void> {
+  beAlive();
   const db = await database(),
-    kept = await db.get('pending', shot);
-  db.close();
-  return kept;
+    tx = db.transaction(['edits', 'bases'], 'readwrite');
+  void tx.objectStore('bases').put(base, [shot, ownPage]);
+  for (const { n, edit } of edits) void tx.objectStore('edits').put(edit, [shot, ownPage, n]);
+  await tx.done;
+}
+/** Edits up to number `n` are safe elsewhere; those that stay build on `base` now. */
+export async function forgetEdits(shot: string, base: number, n: number): Promise<void> {
+  const db = await database(),
+    tx = db.transaction(['edits', 'bases'], 'readwrite');
+  void tx.objectStore('edits').delete(rangeOf(shot, ownPage, n));
+  void tx.objectStore('bases').put(base, [shot, ownPage]);
+  await tx.done;
+}
+/** Forgets single edits of this page, by their numbers. */
+export async function forgetThese(shot: string, numbers: readonly number[]): Promise<void> {
+  const db = await database(),
+    tx = db.transaction('edits', 'readwrite');
+  for (const n of numbers) void tx.store.delete([shot, ownPage, n]);
+  await tx.done;
+}
+/** What pages that are no longer open kept of a shot. */
+export async function keptEdits(shot: string): Promise<KeptEdits[]> {
+  const db = await database(),
+    alive = await alivePages(),
+    out: KeptEdits[] = [];
+  for (const [, page] of await db.getAllKeys('bases', IDBKeyRange.bound([shot, ''], [shot, '\uffff']))) {
+    if (page === ownPage || alive.has(page)) continue;
+    const edits = await db.getAll('edits', rangeOf(shot, page));
+    if (edits.length) out.push({ page, base: (await db.get('bases', [shot, page]))!, edits });
+    else await db.delete('bases', [shot, page]);
+  }
+  return out;
+}
+export async function forgetPage(shot: string, page: string): Promise<void> {
+  const db = await database(),
+    tx = db.transaction(['edits', 'bases'], 'readwrite');
+  void tx.objectStore('edits').delete(rangeOf(shot, page));
+  void tx.objectStore('bases').delete([shot, page]);
+  await tx.done;
+}
+
+export async function putAside(entry: SetAside): Promise<void> {
+  await (await database()).put('aside', entry);
+}
+export async function listAside(): Promise<SetAside[]> {
+  return (await database()).getAll('aside');
+}
+export async function dropAside(id: number): Promise<void> {
+  await (await database()).delete('aside', id);
 }

@@ -15,7 +15,9 @@ function page() {
     log: [] as { revision: number; name: string; kind: 'do'; patches: never[]; inverse: never[] }[],
     versions: [] as { name: string; document: Shot }[],
     online: true,
-    refuse: '',
+    /** What the server answers for a batch before it looks at it; null where it takes it. */
+    refuse: (edits: SavedEdit[]): Response | null => (void edits, null),
+    requests: [] as number[],
   };
   const answer = (status: number, body: object) =>
     new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } });
@@ -26,7 +28,9 @@ function page() {
       server.versions.push(body);
       return answer(201, {});
     }
-    if (server.refuse) return answer(422, { detail: server.refuse });
+    server.requests.push(body.edits.length);
+    const no = server.refuse(body.edits);
+    if (no) return no;
     if (body.base !== server.revision)
       return answer(409, { revision: server.revision, missed: server.log.filter((l) => l.revision > body.base) });
     for (const edit of body.edits) {
@@ -42,7 +46,15 @@ function page() {
     }
     return answer(200, { revision: server.revision });
   }) as typeof fetch;
-  const state = { shot: shot0(), save: 'saved', waiting: 0, beside: '', failed: '', rebased: 0 };
+  const state = {
+    shot: shot0(),
+    save: 'saved',
+    waiting: 0,
+    since: null as Date | null,
+    beside: '',
+    aside: [] as { edits: SavedEdit[]; reason: string }[],
+    rebased: 0,
+  };
   const host: SaverHost = {
     id: 's1',
     confirmed: shot0(),
@@ -56,9 +68,10 @@ function page() {
       state.beside = name;
       return Promise.resolve();
     },
-    state: (save, waiting) => Object.assign(state, { save, waiting }),
-    failed: (message) => {
-      state.failed = message;
+    state: (save, { count, since }) => Object.assign(state, { save, waiting: count, since }),
+    setAside: (edits, reason, shot) => {
+      state.aside.push({ edits, reason });
+      state.shot = shot;
       return Promise.resolve();
     },
   };
@@ -138,6 +151,7 @@ test('an answer that was lost is no conflict: what arrived is recognised, and on
   await later(60);
   expect([state.save, server.revision]).toEqual(['offline', 2]);
   edit(addCue('q3', 'gust', 1007));
+  saver.soon(0);
   await later(400);
   expect([state.save, state.beside, server.revision, saver.pending.length]).toEqual(['saved', '', 3, 0]);
   expect(server.document).toEqual(state.shot);
@@ -173,12 +187,82 @@ describe('edits that an earlier page kept', () => {
   });
 });
 
-test('what the server refuses is told in its own words and not sent again', async () => {
-  const { server, state, edit, saver } = page();
-  server.refuse = '"Add cue" does not give a valid shot.';
-  edit(addCue('q2', 'echo', 1005));
-  await later(60);
-  expect([state.failed, saver.pending.length]).toEqual([server.refuse, 0]);
+const answerOf = (status: number, body: object, headers: Record<string, string> = {}) =>
+  new Response(JSON.stringify(body), { status, headers });
+/** Waits until the saver has nothing more to send. */
+async function sent(saver: Saver): Promise<void> {
+  for (let i = 0; i < 2000 && saver.pending.length; i++) await later(10);
+}
+
+describe('nothing that waits is dropped', () => {
+  test('ten thousand edits made without a line arrive, in portions and in order', async () => {
+    const { server, state, edit, saver } = page();
+    server.online = false;
+    for (let i = 0; i < 10_000; i++) edit(changeCue('q1', { frame: 1001 + (i % 9) + (i === 9999 ? 500 : 0) }));
+    await later(30);
+    expect([state.save, state.waiting]).toEqual(['offline', 10_000]);
+    expect(Math.abs(Date.now() - state.since!.getTime())).toBeLessThan(60_000);
+    server.online = true;
+    saver.soon(0);
+    await sent(saver);
+    expect([state.save, server.revision, server.document.cues.q1!.frame]).toEqual(['saved', 10_001, state.shot.cues.q1!.frame]);
+    expect(Math.max(...server.requests)).toBeLessThanOrEqual(500);
+    expect(state.aside).toEqual([]);
+  }, 60_000);
+
+  test('one that is refused for what it holds is set aside with its reason, with what builds on it; the others arrive', async () => {
+    const { server, state, edit, saver } = page();
+    server.online = false;
+    edit(addCue('q2', 'echo', 1005));
+    edit(addCue('q3', 'bad', 1006));
+    edit(changeCue('q3', { frame: 1007 }));
+    edit(changeCue('q1', { frame: 1004 }));
+    server.refuse = (edits) => {
+      const at = edits.findIndex((e) => JSON.stringify(e.patches).includes('bad'));
+      return at < 0 ? null : answerOf(422, { detail: '"Add cue" does not give a valid shot.', edit: at });
+    };
+    server.online = true;
+    saver.soon(0);
+    await sent(saver);
+    expect(state.aside).toEqual([
+      {
+        reason: '"Add cue" does not give a valid shot.',
+        edits: [expect.objectContaining({ name: 'Add cue' }), expect.objectContaining({ name: 'Change cue' })],
+      },
+    ]);
+    expect(server.document.cues).toMatchObject({ q1: { frame: 1004 }, q2: { frame: 1005 } });
+    expect([Object.keys(server.document.cues), state.shot]).toEqual([['q1', 'q2'], server.document]);
+    expect(state.save).toBe('saved');
+  });
+
+  test('a request that is too large goes in smaller portions; an edit that is too large alone is set aside', async () => {
+    const { server, state, edit, saver } = page();
+    server.online = false;
+    for (let i = 0; i < 40; i++) edit(addCue(`a${i}`, i === 17 ? 'x'.repeat(100) : `cue ${i}`, 1001));
+    server.refuse = (edits) =>
+      JSON.stringify(edits).length > 6000 || JSON.stringify(edits).includes('xxxx')
+        ? answerOf(413, { detail: 'That is larger than is accepted.' })
+        : null;
+    server.online = true;
+    saver.soon(0);
+    await sent(saver);
+    expect(state.aside.map((a) => a.edits.length)).toEqual([1]);
+    expect(Object.keys(server.document.cues)).toHaveLength(40);
+  });
+
+  test.each([429, 500, 502, 503, 507, 404, 403, 408])('an answer of %i waits and goes on', async (status) => {
+    const { server, state, edit, saver } = page();
+    let times = 2;
+    server.refuse = () => (times-- > 0 ? answerOf(status, { detail: 'Not now.' }) : null);
+    edit(addCue('q2', 'echo', 1005));
+    await later(40);
+    expect([state.save, state.waiting, state.aside]).toEqual(['offline', 1, []]);
+    saver.soon(0);
+    await later(20);
+    saver.soon(0);
+    await sent(saver);
+    expect([state.save, server.revision, state.aside]).toEqual(['saved', 2, []]);
+  });
 });
 
 test('the stacks of undo and redo follow from the log', () => {

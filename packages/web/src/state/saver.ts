@@ -1,7 +1,15 @@
 import { applyChange, independent, type Shot } from '@wraithos/core/shot';
 import { ApiError, request, type HistoryEntry } from '../api/client';
-import { keepEdits, type SavedEdit } from './keptEdits';
+import { forgetEdits, forgetThese, keepEdits, type SavedEdit } from './keptEdits';
 
+/** How edits wait: how many, since when, and whether this browser keeps them when the page is closed. */
+export interface Waiting {
+  count: number;
+  since: Date | null;
+  kept: boolean;
+  /** What the server said, where it said anything. */
+  reason: string;
+}
 export interface SaverHost {
   id: string;
   /** What the server has, and its revision. */
@@ -12,38 +20,87 @@ export interface SaverHost {
   rebased(shot: Shot, missed: HistoryEntry[]): void;
   /** The document could not be laid on them: it was kept beside, and the server's takes its place. */
   keptBeside(name: string): Promise<void>;
-  state(save: 'saved' | 'saving' | 'offline', waiting: number): void;
-  failed(message: string): Promise<void>;
+  state(save: 'saved' | 'saving' | 'offline', waiting: Waiting): void;
+  /** Edits that the server refused for what they hold; the document is what the others make. */
+  setAside(edits: SavedEdit[], reason: string, shot: Shot): Promise<void>;
 }
 
 /** How many of the edits that wait are the first ones of what the server has stored since. */
-export function arrivedOf(edits: readonly SavedEdit[], stored: readonly HistoryEntry[]): number {
+export function arrivedOf(edits: readonly SavedEdit[], stored: readonly Pick<HistoryEntry, 'patches'>[]): number {
   let n = 0;
   while (n < edits.length && n < stored.length && JSON.stringify(edits[n]!.patches) === JSON.stringify(stored[n]!.patches)) n++;
   return n;
 }
 
-/** Sends edits as they come, in order, one request at a time. */
+/** Edits that go in one request, and characters of them. */
+const PORTION = 100,
+  PORTION_CHARACTERS = 2 ** 20;
+/** A request that is not answered by then is sent again; what arrived after all is recognised. */
+const PATIENCE_MS = 30_000;
+/** Waits before another try, milliseconds. */
+const BACK_OFF = [1000, 2000, 4000, 8000, 15_000];
+/** Answers that refuse what an edit holds. Everything else says that the time or the way is wrong: it is tried again. */
+const REFUSALS = new Set([400, 413, 422]);
+
+interface Pending {
+  n: number;
+  edit: SavedEdit;
+  at: Date;
+}
+
+/**
+ * Sends edits as they come, in order, in portions, one request at a time. An edit leaves this list only when the server has stored it, or when it
+ * was set aside with the server's reason; whatever else happens, it waits and is tried again.
+ */
 export class Saver {
-  pending: SavedEdit[] = [];
+  private list: Pending[] = [];
+  private count = 0;
   private sending = false;
+  private closed = false;
+  private kept = true;
+  private most = PORTION;
+  private tries = 0;
   private retry: ReturnType<typeof setTimeout> | null = null;
+  private keeping: Promise<unknown> = Promise.resolve();
   constructor(private readonly host: SaverHost) {}
 
+  get pending(): readonly SavedEdit[] {
+    return this.list.map((p) => p.edit);
+  }
+  /** Whether closing the page would lose something. */
+  get unsafe(): boolean {
+    return this.list.length > 0 && !this.kept;
+  }
+
   add(edit: SavedEdit): void {
-    this.pending.push(edit);
-    this.keep();
-    this.soon(0);
+    this.addAll([edit]);
   }
-  private keeping: Promise<unknown> = Promise.resolve();
+  addAll(edits: readonly SavedEdit[]): void {
+    const fresh = edits.map((edit) => ({ n: this.count++, edit, at: new Date() }));
+    this.list.push(...fresh);
+    this.keep(() => keepEdits(this.host.id, this.host.revision, fresh));
+    this.tell(this.tries ? 'offline' : 'saving');
+    if (!this.tries) this.soon(0);
+  }
+  /** Waits until everything is kept in this browser. */
+  async settled(): Promise<void> {
+    await this.keeping;
+  }
   /** Keeps what waits in the browser, one write after another. Saving never waits for it. */
-  private keep(): void {
-    this.keeping = this.keeping.then(() => keepEdits(this.host.id, this.host.revision, [...this.pending]).catch(() => undefined));
+  private keep(write: () => Promise<void>): void {
+    this.keeping = this.keeping.then(write).then(
+      () => (this.kept = true),
+      () => {
+        this.kept = false;
+        if (this.list.length) this.tell('offline');
+      },
+    );
   }
-  private get waiting(): boolean {
-    return this.retry !== null;
+  private tell(save: 'saved' | 'saving' | 'offline', reason = ''): void {
+    if (!this.closed) this.host.state(save, { count: this.list.length, since: this.list[0]?.at ?? null, kept: this.kept, reason });
   }
   soon(wait: number): void {
+    if (this.closed) return;
     if (this.retry) clearTimeout(this.retry);
     this.retry = setTimeout(() => {
       this.retry = null;
@@ -51,76 +108,152 @@ export class Saver {
     }, wait);
   }
   close(): void {
+    this.closed = true;
     if (this.retry) clearTimeout(this.retry);
   }
 
+  private portion(): Pending[] {
+    let characters = 0,
+      n = 0;
+    while (n < this.list.length && n < this.most && characters < PORTION_CHARACTERS)
+      characters += JSON.stringify(this.list[n++]!.edit).length;
+    return this.list.slice(0, n);
+  }
   private async send(): Promise<void> {
-    if (this.sending || this.pending.length === 0) return;
+    if (this.sending || this.list.length === 0) return;
     this.sending = true;
     const { host } = this,
-      batch = [...this.pending];
-    host.state('saving', batch.length);
+      batch = this.portion();
+    if (!this.tries) this.tell('saving');
     try {
-      const { revision } = await request<{ revision: number }>('POST', `/shots/${host.id}/edits`, { base: host.revision, edits: batch });
-      for (const edit of batch) host.confirmed = applyChange(host.confirmed, edit.patches);
-      host.revision = revision;
-      this.pending.splice(0, batch.length);
-      this.keep();
-      host.state(this.pending.length ? 'saving' : 'saved', this.pending.length);
+      const { revision } = await request<{ revision: number }>(
+        'POST',
+        `/shots/${host.id}/edits`,
+        { base: host.revision, edits: batch.map((p) => p.edit) },
+        PATIENCE_MS,
+      );
+      this.confirm(batch.length, revision);
+      this.most = Math.min(PORTION, this.most * 2);
     } catch (error) {
-      await this.trouble(error).catch(() => this.later());
+      await this.trouble(error, batch).catch((again: unknown) => this.later(again));
     } finally {
       this.sending = false;
     }
-    if (this.pending.length && !this.waiting) this.soon(100);
+    if (this.list.length && this.retry === null) this.soon(0);
+  }
+  /** The first `n` that wait are stored, and the server's revision is this. */
+  private confirm(n: number, revision: number): void {
+    const { host } = this,
+      stored = this.list.splice(0, n);
+    for (const { edit } of stored) host.confirmed = applyChange(host.confirmed, edit.patches);
+    host.revision = revision;
+    this.tries = 0;
+    if (stored.length) this.keep(() => forgetEdits(host.id, revision, stored[stored.length - 1]!.n));
+    this.tell(this.list.length ? 'saving' : 'saved');
   }
 
-  private later(): void {
-    this.host.state('offline', this.pending.length);
-    this.soon(2000);
+  private later(error: unknown): void {
+    const said = error instanceof ApiError && error.status ? error.message : '',
+      asked = error instanceof ApiError ? error.retryAfter * 1000 : 0;
+    const wait = Math.max(asked, BACK_OFF[Math.min(this.tries, BACK_OFF.length - 1)]!);
+    this.tries++;
+    this.tell('offline', said);
+    this.soon(wait);
   }
-  private async trouble(error: unknown): Promise<void> {
-    if (error instanceof ApiError && error.status === 409)
-      await this.meet(error.body as unknown as { revision: number; missed: HistoryEntry[] });
-    else if (error instanceof ApiError && error.status >= 400 && error.status < 500) {
-      this.pending = [];
-      this.keep();
-      await this.host.failed(error.message);
-    } else this.later();
+  private async trouble(error: unknown, batch: readonly Pending[]): Promise<void> {
+    if (!(error instanceof ApiError)) this.later(error);
+    else if (error.status === 409) await this.meet(error.body as unknown as { revision: number; missed: HistoryEntry[] });
+    else if (REFUSALS.has(error.status)) await this.refused(error, batch);
+    else this.later(error);
+  }
+
+  /** The server does not take what one of these holds: those before it go first, then it is set aside, and the others go on. */
+  private async refused(error: ApiError, batch: readonly Pending[]): Promise<void> {
+    const named = /^edits\.(\d+)\b/.exec(String(error.body.field ?? ''))?.[1],
+      which = typeof error.body.edit === 'number' ? error.body.edit : named === undefined ? null : Number(named);
+    if (batch.length > 1 && which !== 0) {
+      this.most = which ?? Math.max(1, Math.floor(batch.length / 2));
+      this.soon(0);
+      return;
+    }
+    const { host } = this,
+      out = [this.list[0]!],
+      stay: Pending[] = [];
+    let shot = host.confirmed;
+    // What touches the same things builds on it, and cannot stand without it.
+    for (const next of this.list.slice(1)) {
+      try {
+        if (
+          !independent(
+            out.flatMap((o) => o.edit.patches),
+            next.edit.patches,
+          )
+        )
+          throw new Error('builds on it');
+        shot = applyChange(shot, next.edit.patches);
+        stay.push(next);
+      } catch {
+        out.push(next);
+      }
+    }
+    this.most = PORTION;
+    await host.setAside(
+      out.map((o) => o.edit),
+      error.message,
+      shot,
+    );
+    this.list = stay;
+    this.keep(() =>
+      forgetThese(
+        host.id,
+        out.map((o) => o.n),
+      ),
+    );
+    this.tell(stay.length ? 'saving' : 'saved');
   }
 
   /** Someone else saved first. Where nothing touches the same things, our edits go on top; otherwise both versions are kept. */
   private async meet(stale: { revision: number; missed: HistoryEntry[] }): Promise<void> {
-    const { host } = this;
-    // Ours that arrived although their answer was lost.
-    const arrived = arrivedOf(this.pending, stale.missed);
-    for (const edit of this.pending.splice(0, arrived)) host.confirmed = applyChange(host.confirmed, edit.patches);
-    const missed = stale.missed.slice(arrived),
-      theirs = missed.flatMap((m) => m.patches),
-      ours = this.pending.flatMap((e) => e.patches);
+    const { host } = this,
+      edits = this.pending,
+      // Ours that arrived although their answer was lost.
+      arrived = arrivedOf(edits, stale.missed),
+      missed = stale.missed.slice(arrived);
+    if (arrived) this.confirm(arrived, missed.length ? stale.missed[arrived - 1]!.revision : stale.revision);
     if (missed.length === 0) {
       host.revision = stale.revision;
-      this.keep();
-      host.state(this.pending.length ? 'saving' : 'saved', this.pending.length);
       return;
     }
+    const theirs = missed.flatMap((m) => m.patches),
+      ours = this.list.flatMap((p) => p.edit.patches);
     if (independent(theirs, ours)) {
       try {
-        host.confirmed = applyChange(host.confirmed, theirs);
+        const confirmed = applyChange(host.confirmed, theirs);
+        host.rebased(applyChange(confirmed, ours), missed);
+        host.confirmed = confirmed;
         host.revision = stale.revision;
-        host.rebased(applyChange(host.confirmed, ours), missed);
-        if (ours.length === 0) host.state('saved', 0);
-        this.keep();
+        this.keep(() => keepEdits(host.id, stale.revision, []));
+        this.tell(this.list.length ? 'saving' : 'saved');
         return;
       } catch {
         /* they do not fit after all: keep both */
       }
     }
-    const time = new Date(),
-      name = `${host.current().code} kept ${time.toTimeString().slice(0, 5)}`;
-    await request('POST', `/shots/${host.id}/versions`, { name, document: host.current() });
-    this.pending = [];
-    this.keep();
+    await this.keepBeside();
+  }
+  private async keepBeside(): Promise<void> {
+    const { host } = this,
+      last = this.list[this.list.length - 1]!.n,
+      name = `${host.current().code} kept ${new Date().toTimeString().slice(0, 5)}`;
+    try {
+      await request('POST', `/shots/${host.id}/versions`, { name, document: host.current() }, PATIENCE_MS);
+    } catch (error) {
+      if (!(error instanceof ApiError) || !REFUSALS.has(error.status)) throw error;
+      // It cannot be kept there: it is kept here.
+      await host.setAside([...this.pending], error.message, host.confirmed);
+    }
+    this.list = [];
+    this.keep(() => forgetEdits(host.id, host.revision, last));
     await host.keptBeside(name);
   }
 }

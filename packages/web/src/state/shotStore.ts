@@ -1,10 +1,10 @@
 import { create } from 'zustand';
-import { applyChange, applyEdit, independent, type Edit, type Shot } from '@wraithos/core/shot';
+import { applyChange, applyEdit, independent, readShot, type Edit, type Shot } from '@wraithos/core/shot';
 import type { Factor, MatteView } from '@wraithos/core/render';
 import { get as fetchJson, request, type HistoryEntry, type OpenShot } from '../api/client';
 import { onServerEvent } from '../api/events';
-import { keepEdits, keptEdits, type SavedEdit } from './keptEdits';
-import { arrivedOf, Saver } from './saver';
+import { forgetPage, keptEdits, listAside, putAside, type KeptEdits, type SavedEdit, type SetAside } from './keptEdits';
+import { arrivedOf, Saver, type Waiting } from './saver';
 
 export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject' | 'group'; id: string } | null;
 /** What a click on the picture does. */
@@ -28,7 +28,9 @@ export interface ShotState {
   undone: Done[];
   done: Done[];
   save: 'saved' | 'saving' | 'offline';
-  waiting: number;
+  waiting: Waiting;
+  /** Changes that the server refused, of all shots, as this browser keeps them. */
+  aside: SetAside[];
   error: string | null;
   notice: string | null;
   frame: number;
@@ -46,6 +48,10 @@ export interface ShotState {
   preview(edit: Edit | null): void;
   undo(): void;
   redo(): void;
+  /** Looks again at what is set aside. */
+  refreshAside(): Promise<void>;
+  /** Lays changes on the document as it is now, as far as they fit; gives those that do not. */
+  layOn(edits: readonly SavedEdit[]): SavedEdit[];
   set(
     change: Partial<
       Pick<
@@ -56,6 +62,7 @@ export interface ShotState {
   ): void;
 }
 
+const nothing: Waiting = { count: 0, since: null, kept: true, reason: '' };
 let saver: Saver | null = null,
   stopEvents: (() => void) | null = null;
 const placeKey = (id: string) => `place:${id}`;
@@ -84,7 +91,7 @@ export function stacksOf(history: readonly HistoryEntry[]): { done: Done[]; undo
  * touch what was changed since, `beside` is the document that they would have made.
  */
 export function layBack(
-  opened: { document: Shot; history: HistoryEntry[] },
+  opened: { document: Shot; history: readonly HistoryEntry[] },
   kept: { base: number; edits: SavedEdit[] },
 ): { shot: Shot; edits: SavedEdit[]; beside: Shot | null } {
   const since = opened.history.filter((entry) => entry.revision > kept.base),
@@ -122,26 +129,37 @@ export const useShot = create<ShotState>((set, get) => {
           await fetchJson<OpenShot>(`/shots/${opened.id}`),
           `This shot was changed in another window at the same place. Yours is kept as the shot "${name}"; here is the other one.`,
         ),
-      state: (save: ShotState['save'], waiting: number) => set({ save, waiting }),
-      failed: async (message: string) =>
-        take(await fetchJson<OpenShot>(`/shots/${opened.id}`), `${message} The shot is as the server has it.`),
+      state: (save: ShotState['save'], waiting: Waiting) => set({ save, waiting }),
+      setAside: async (edits: SavedEdit[], reason: string, shot: Shot) => {
+        const entry: SetAside = { shot: opened.id, code: shot.code, base: host.revision, reason, when: new Date().toISOString(), edits };
+        await putAside(entry).catch(() => undefined);
+        const out = new Set(edits.map((e) => e.patches)),
+          kept = await listAside().catch(() => null);
+        set({
+          shot,
+          live: null,
+          done: get().done.filter((d) => !out.has(d.patches)),
+          undone: get().undone.filter((d) => !out.has(d.patches)),
+          // A browser that cannot keep them still shows them, as long as this page is open.
+          aside: kept ?? [...get().aside, entry],
+          notice: `${edits.length === 1 ? 'A change was' : `${edits.length} changes were`} refused and set aside: ${reason}`,
+        });
+      },
     };
     saver?.close();
     saver = new Saver(host);
     stopEvents?.();
     stopEvents = onServerEvent((event) => {
-      if (
-        event.type !== 'shot' ||
-        event.id !== opened.id ||
-        event.revision <= host.revision ||
-        saver?.pending.length ||
-        get().save === 'saving'
-      )
-        return;
-      void fetchJson<OpenShot>(`/shots/${opened.id}`).then((fresh) => {
-        if (fresh.revision > host.revision && !saver?.pending.length)
-          take(fresh, 'This shot was changed in another window; you see the newest.');
-      });
+      const changed = event.type === 'shot' && event.id === opened.id && event.revision > host.revision;
+      if ((!changed && event.type !== 'again') || saver?.pending.length || get().save === 'saving') return;
+      fetchJson<OpenShot>(`/shots/${opened.id}`).then(
+        (fresh) => {
+          if (fresh.revision > host.revision && !saver?.pending.length)
+            take(fresh, 'This shot was changed in another window; you see the newest.');
+        },
+        // It is asked for again with the next event.
+        () => undefined,
+      );
     });
     const place = JSON.parse(sessionStorage.getItem(placeKey(opened.id)) ?? '{}') as Partial<ShotState>,
       d = opened.document;
@@ -152,7 +170,7 @@ export const useShot = create<ShotState>((set, get) => {
       live: null,
       ...stacksOf(opened.history),
       save: 'saved',
-      waiting: 0,
+      waiting: nothing,
       error: null,
       notice,
       frame: Math.min(d.last, Math.max(d.first, place.frame ?? d.first)),
@@ -168,23 +186,25 @@ export const useShot = create<ShotState>((set, get) => {
   };
 
   /** Edits that an earlier page could not send: those that fit go on top; where the same was changed meanwhile, they are kept beside. */
-  const putBack = async (opened: OpenShot, kept: { base: number; edits: SavedEdit[] }) => {
-    const { shot, edits, beside } = layBack(opened, kept);
+  const putBack = async (opened: OpenShot, kept: KeptEdits) => {
+    const since =
+        kept.base < opened.revision ? (await fetchJson<{ missed: HistoryEntry[] }>(`/shots/${opened.id}/since/${kept.base}`)).missed : [],
+      { shot, edits, beside } = layBack({ document: get().shot!, history: since }, kept);
     if (beside) {
       const name = `${beside.code} kept ${new Date().toTimeString().slice(0, 5)}`;
       await request('POST', `/shots/${opened.id}/versions`, { name, document: beside });
-      await keepEdits(opened.id, opened.revision, []);
       set({ notice: `This shot was changed elsewhere at the same place. What this browser had kept is now the shot "${name}".` });
-      return;
+    } else if (edits.length) {
+      set({
+        shot,
+        done: [...get().done, ...edits].slice(-200),
+        save: 'saving',
+        notice: `${edits.length === 1 ? 'A change that was' : `${edits.length} changes that were`} kept here ${edits.length === 1 ? 'has' : 'have'} been put back.`,
+      });
+      saver?.addAll(edits);
+      await saver?.settled();
     }
-    if (edits.length === 0) return;
-    set({
-      shot,
-      done: [...get().done, ...edits].slice(-200),
-      save: 'saving',
-      notice: `${edits.length === 1 ? 'A change that was' : `${edits.length} changes that were`} kept here ${edits.length === 1 ? 'has' : 'have'} been put back.`,
-    });
-    for (const edit of edits) saver?.add(edit);
+    await forgetPage(opened.id, kept.page);
   };
 
   return {
@@ -195,7 +215,8 @@ export const useShot = create<ShotState>((set, get) => {
     undone: [],
     done: [],
     save: 'saved',
-    waiting: 0,
+    waiting: nothing,
+    aside: [],
     error: null,
     notice: null,
     frame: 1001,
@@ -212,9 +233,17 @@ export const useShot = create<ShotState>((set, get) => {
       set({ shot: null, id: null, error: null });
       try {
         const opened = await fetchJson<OpenShot>(`/shots/${id}`),
-          kept = await keptEdits(id).catch(() => undefined);
+          kept = await keptEdits(id).catch(() => []);
         take(opened, null);
-        if (kept?.edits.length) await putBack(opened, kept);
+        void get().refreshAside();
+        for (const each of kept) {
+          try {
+            await putBack(opened, each);
+          } catch (error) {
+            // They stay kept, and are put back at the next opening.
+            set({ notice: `Changes that this browser kept could not be put back yet: ${(error as Error).message}` });
+          }
+        }
       } catch (error) {
         set({ error: (error as Error).message });
       }
@@ -268,6 +297,24 @@ export const useShot = create<ShotState>((set, get) => {
         set({ undone: undone.slice(0, -1), notice: `"${last.name}" can no longer be done again.` });
       }
     },
+    async refreshAside() {
+      const aside = await listAside().catch(() => null);
+      if (aside) set({ aside });
+    },
+    layOn(edits) {
+      const rest: SavedEdit[] = [];
+      for (const edit of edits) {
+        const { shot, done } = get();
+        try {
+          const next = readShot(applyChange(shot!, edit.patches));
+          set({ done: [...done, edit].slice(-200), undone: [] });
+          commit(next, { ...edit, kind: 'do' });
+        } catch {
+          rest.push(edit);
+        }
+      }
+      return rest;
+    },
     set(change) {
       const shot = get().shot;
       if (change.frame !== undefined && shot)
@@ -280,3 +327,11 @@ export const useShot = create<ShotState>((set, get) => {
 
 /** The document as it stands on the screen: dragged values included. */
 export const useDocument = (): Shot => useShot((s) => s.live ?? s.shot)!;
+
+// What waits goes out as soon as the line is back.
+if (typeof addEventListener === 'function') addEventListener('online', () => saver?.soon(0));
+// A page whose browser cannot keep what waits asks before it is closed.
+if (typeof addEventListener === 'function')
+  addEventListener('beforeunload', (event) => {
+    if (saver?.unsafe) event.preventDefault();
+  });

@@ -44,4 +44,5 @@ export const jobStateWords: Record<JobSummary['state'], string> = {
   done: 'done',
   failed: 'failed',
   cancelled: 'cancelled',
+  parked: 'parked',
 };

@@ -1,5 +1,5 @@
 import { Fragment } from 'react';
-import { effects, storedAt, type StoredValue } from '@wraithos/core/effects';
+import { effectOf, storedAt, type StoredValue } from '@wraithos/core/effects';
 import { posesOf, type Tracks } from '@wraithos/core/render';
 import { expandRow, rowRange, setCurvePoint, setPoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
@@ -11,7 +11,7 @@ import { toPicture, toScreen, type Space } from './space';
 export function EffectOverlay({ space, row, tracks }: { space: Space; row: Row; tracks: Tracks }) {
   const shot = useDocument(),
     { frame, edit, preview } = useShot(),
-    effect = effects[row.effect];
+    effect = effectOf(row.effect);
   if (!effect) return null;
   const inRow = frame - rowRange(shot, row)[0],
     pose = row.mount ? posesOf(shot, tracks)(row.mount, frame) : null,

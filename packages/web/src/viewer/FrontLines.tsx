@@ -1,6 +1,6 @@
 import { Fragment } from 'react';
 import { Arc, Group } from 'react-konva';
-import { effects } from '@wraithos/core/effects';
+import { effectOf } from '@wraithos/core/effects';
 import { rowValues } from '@wraithos/core/render';
 import { rowRange, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
@@ -17,7 +17,7 @@ const REACH = 0.32,
 export function FrontLines({ space, row, origin }: { space: Space; row: Row; origin: [number, number] }) {
   const shot = useDocument(),
     frame = useShot((s) => s.frame),
-    effect = effects[row.effect],
+    effect = effectOf(row.effect),
     [first, last] = rowRange(shot, row);
   if (!effect?.front) return null;
   return (

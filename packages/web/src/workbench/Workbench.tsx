@@ -20,6 +20,7 @@ import { Viewer } from '../viewer/Viewer';
 import { missing, unpackRows, type Packed } from '@wraithos/core/recipes';
 import { copied, copySelected, PasteDialog } from '../recipes/PasteDialog';
 import { HelpDialog } from './HelpDialog';
+import { SaveState } from './SaveState';
 import { steps, stepTitles, type Step } from './steps';
 import { TracksProvider } from './tracks';
 import { useChecks } from './useChecks';
@@ -127,14 +128,8 @@ function OpenShot() {
   );
 }
 
-const saveWords = {
-  saved: () => 'saved',
-  saving: () => 'saving',
-  offline: (n: number) => `offline: ${n === 1 ? '1 change' : `${n} changes`} kept here`,
-};
-
 function Header({ step, onHelp }: { step: Step; onHelp(): void }) {
-  const { id, shot, productionName, frame, save, waiting, done, undone, undo, redo } = useShot(),
+  const { id, shot, productionName, frame, done, undone, undo, redo } = useShot(),
     checks = useChecks();
   const counts = useMemo(
     () => ({ motion: new Set(checks.filter((c) => c.track).map((c) => c.track)).size }) as Partial<Record<Step, number>>,
@@ -169,9 +164,7 @@ function Header({ step, onHelp }: { step: Step; onHelp(): void }) {
           {clock(frame - shot.first, shot.rate)} of {clock(shot.last - shot.first + 1, shot.rate)}
         </span>
       </div>
-      <span className="quiet" role="status" aria-label="Saving" style={save === 'offline' ? { color: 'var(--rust)' } : undefined}>
-        {saveWords[save](waiting)}
-      </span>
+      <SaveState />
       <IconButton
         label={done.length ? `Undo ${done[done.length - 1]!.name.toLowerCase()}` : 'Undo'}
         keys="Ctrl+Z"

@@ -1,9 +1,10 @@
 import { join } from 'node:path';
 import { Router } from 'express';
 import { z } from 'zod';
+import { needProblem } from '@wraithos/core/render';
 import { renderFolder, renderFormats } from '../../jobs/renderJob';
 import type { Services } from '../../services';
-import { findShot } from '../../shots';
+import { jobMemory } from '../../jobs/limits';
 import { check, Problem } from '../problem';
 
 const renderBody = z.object({
@@ -25,8 +26,7 @@ export function jobRoutes(services: Services): Router {
   });
   router.post('/jobs', async (request, response) => {
     const body = check(renderBody, request.body),
-      row = await findShot(services.database.manager, body.shot),
-      shot = row.document,
+      { entry, shot } = await services.shots.document(body.shot),
       first = body.first ?? shot.first,
       last = body.last ?? shot.last;
     if (first < shot.first || last > shot.last || last < first)
@@ -35,14 +35,27 @@ export function jobRoutes(services: Services): Router {
       });
     if (Object.keys(shot.clips).length === 0)
       throw new Problem(422, 'empty-shot', 'This shot has no clip yet; bring one in on Plates first.');
+    const costly = needProblem(shot, jobMemory());
+    if (costly) throw new Problem(422, 'too-costly', `${costly.text} ${costly.fix} Nothing was begun.`);
+    // A frame as PNG is rarely more than half of its raw size; the film or archive comes on top.
+    await services.disk.admit(
+      (last - first + 1) *
+        Math.ceil(shot.width / body.factor) *
+        Math.ceil(shot.height / body.factor) *
+        3 *
+        (body.format === 'png16' ? 2 : 1),
+    );
     const job = await services.jobs.add(
       'render',
       `${shot.code}, ${first} to ${last}, ${{ png: 'PNG 8 bit', png16: 'PNG 16 bit', webm: 'WebM' }[body.format]}`,
-      { format: body.format, first, last, factor: body.factor, revision: row.revision, document: shot },
-      row.id,
+      { format: body.format, first, last, factor: body.factor, revision: entry.revision },
+      entry.id,
       last - first + 1,
     );
     response.status(202).json(services.jobs.summary(job));
+  });
+  router.post('/jobs/:id/again', async (request, response) => {
+    response.json(services.jobs.summary(await services.jobs.again(request.params.id)));
   });
   router.delete('/jobs/:id', async (request, response) => {
     response.json(services.jobs.summary(await services.jobs.cancel(request.params.id)));

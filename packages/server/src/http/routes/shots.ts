@@ -2,10 +2,12 @@ import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { IsNull, Not } from 'typeorm';
 import { z } from 'zod';
-import { applyEdit, clipOf, newShot, rateSchema, readShot, setShot } from '@wraithos/core/shot';
+import { needProblem } from '@wraithos/core/render';
+import { clipOf, newShot, rateSchema, readShot, setShot } from '@wraithos/core/shot';
 import { Medium, Production, ShotEntity } from '../../database/entities';
 import type { Services } from '../../services';
-import { createShot, findShot, historyOf, saveEdits, shotSummary } from '../../shots';
+import { jobMemory } from '../../jobs/limits';
+import { shotSummary, type IncomingEdit } from '../../shots';
 import { Thumbnails } from '../../thumbnails';
 import { check, notFound, Problem } from '../problem';
 
@@ -52,6 +54,7 @@ const createBody = z.object({
 export function shotRoutes(services: Services): Router {
   const router = Router(),
     { manager } = services.database,
+    { shots } = services,
     thumbnails = new Thumbnails(services);
 
   router.get('/productions', async (_, response) => {
@@ -66,11 +69,7 @@ export function shotRoutes(services: Services): Router {
 
   router.get('/shots', async (request, response) => {
     const { production } = check(z.object({ production: z.string().optional() }), request.query);
-    const rows = await manager.find(ShotEntity, {
-      where: { deleted: IsNull(), ...(production ? { productionId: production } : {}) },
-      order: { created: 'ASC' },
-    });
-    response.json(rows.map(shotSummary));
+    response.json((await shots.list(production)).map(shotSummary));
   });
   router.post('/shots', async (request, response) => {
     const body = check(createBody, request.body);
@@ -85,7 +84,7 @@ export function shotRoutes(services: Services): Router {
       frames: body.frames,
     });
     if (body.medium) {
-      const medium = await manager.findOneBy(Medium, { hash: body.medium });
+      const medium = await manager.findOneBy(Medium, { hash: body.medium, deleted: IsNull() });
       if (!medium) throw notFound('This medium');
       const i = medium.info;
       shot = newShot({
@@ -107,67 +106,60 @@ export function shotRoutes(services: Services): Router {
       });
       shot.base = 'c1';
     }
-    response.status(201).json(shotSummary(await createShot(services, body.production, readShot(shot))));
+    const costly = needProblem(shot, jobMemory());
+    if (costly) throw new Problem(422, 'too-costly', `${costly.text} ${costly.fix} Nothing was made.`);
+    response.status(201).json(shotSummary(await shots.create(body.production, readShot(shot))));
   });
 
   router.get('/shots/:id', async (request, response) => {
-    const row = await findShot(manager, request.params.id),
-      production = await manager.findOneBy(Production, { id: row.productionId });
-    response.json({
-      ...shotSummary(row),
-      productionName: production?.name ?? '',
-      document: row.document,
-      history: await historyOf(services, row.id),
-    });
+    response.type('application/json').send(await shots.open(request.params.id));
+  });
+  /** What was changed after a revision, for a page that was away. */
+  router.get('/shots/:id/since/:revision', async (request, response) => {
+    const { revision } = check(z.object({ id: z.string(), revision: z.coerce.number().int().min(0) }), request.params);
+    response.type('application/json').send(await shots.since(request.params.id, revision));
   });
   router.post('/shots/:id/edits', async (request, response) => {
     const body = check(editsBody, request.body);
-    response.json(await saveEdits(services, request.params.id, body.base, body.edits as never));
+    response.json(await shots.save(request.params.id, body.base, body.edits as IncomingEdit[]));
   });
   router.patch('/shots/:id', async (request, response) => {
-    const body = check(z.object({ code: name.optional(), title: z.string().trim().max(200).optional() }), request.body),
-      row = await findShot(manager, request.params.id);
-    const { change } = applyEdit(row.document, setShot(body));
-    if (change.patches.length) await saveEdits(services, row.id, row.revision, [{ ...change, kind: 'do' }]);
-    services.events.send({ type: 'shots' });
-    response.json(shotSummary(await findShot(manager, row.id)));
+    const body = check(z.object({ code: name.optional(), title: z.string().trim().max(200).optional() }), request.body);
+    await shots.change(request.params.id, setShot(body));
+    response.json(shotSummary(await shots.find(request.params.id)));
   });
   router.post('/shots/:id/duplicate', async (request, response) => {
-    const row = await findShot(manager, request.params.id),
-      taken = new Set((await manager.find(ShotEntity, { where: { deleted: IsNull() } })).map((s) => s.code));
-    let code = `${row.code} copy`.slice(0, 110);
-    for (let n = 2; taken.has(code); n++) code = `${row.code} copy ${n}`.slice(0, 110);
-    response.status(201).json(shotSummary(await createShot(services, row.productionId, { ...row.document, code })));
+    const { entry, shot } = await shots.document(request.params.id);
+    response.status(201).json(shotSummary(await shots.copy(entry.productionId, shot, `${entry.code} copy`)));
   });
   /** Keeps a document that could not be laid on the newest one, as a shot beside it. */
   router.post('/shots/:id/versions', async (request, response) => {
     const body = check(z.object({ name, document: z.unknown() }), request.body),
-      row = await findShot(manager, request.params.id);
+      entry = await shots.find(request.params.id);
     let document;
     try {
       document = readShot(body.document);
     } catch (error) {
       throw new Problem(422, 'invalid-edit', (error as Error).message);
     }
-    response.status(201).json(shotSummary(await createShot(services, row.productionId, { ...document, code: body.name })));
+    response.status(201).json(shotSummary(await shots.copy(entry.productionId, document, body.name)));
   });
   router.delete('/shots/:id', async (request, response) => {
-    const row = await findShot(manager, request.params.id);
-    await manager.update(ShotEntity, { id: row.id }, { deleted: new Date() });
+    const { id } = await shots.find(request.params.id);
+    await manager.update(ShotEntity, { id }, { deleted: new Date() });
     services.events.send({ type: 'shots' });
     response.status(204).end();
   });
   router.post('/shots/:id/restore', async (request, response) => {
-    const row = await manager.findOneBy(ShotEntity, { id: request.params.id, deleted: Not(IsNull()) });
-    if (!row) throw notFound('This shot');
-    await manager.update(ShotEntity, { id: row.id }, { deleted: null });
+    const { affected } = await manager.update(ShotEntity, { id: request.params.id, deleted: Not(IsNull()) }, { deleted: null });
+    if (!affected) throw notFound('This shot');
     services.events.send({ type: 'shots' });
-    response.json(shotSummary(await findShot(manager, row.id)));
+    response.json(shotSummary(await shots.find(request.params.id)));
   });
 
   /** A small picture of the shot; 202 while it is being drawn. */
   router.get('/shots/:id/thumbnail', async (request, response) => {
-    const found = thumbnails.find(await findShot(manager, request.params.id));
+    const found = thumbnails.find(await shots.find(request.params.id));
     if (found === 'none') throw new Problem(404, 'no-thumbnail', 'No picture of this shot can be drawn; one of its clips is missing.');
     if (found === 'drawing') {
       response.status(202).set({ 'Cache-Control': 'no-store', 'Retry-After': '1' }).end();
