@@ -5,23 +5,33 @@ import { join } from 'node:path';
 import { finished, finished020, finished030, startHere } from '@wraithos/demo';
 import { hashMedium, probe, samplesSchema } from '@wraithos/runtime';
 import { Medium, Production } from './database/entities';
+import { usesOfMedia } from './folder/uses';
 import type { Services } from './services';
 
 /** Puts the demo production in on the first start. A production that people deleted or changed is left as it is. */
 export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string, say: (line: string) => void): Promise<void> {
   const { manager } = services.database;
   if (!existsSync(join(demoFolder, 'TW_010'))) return;
-  // The frames of the demo are read again where somebody emptied the store.
+  const first = (await manager.count(Production)) === 0;
+  // The frames of the demo are read again where somebody emptied the store; what nobody uses any more is not brought back.
   const bring = async (code: string, file: string, name = file) => {
     const path = join(demoFolder, code, file),
-      hash = await hashMedium(path);
+      hash = await hashMedium(path),
+      wanted = first || (await usesOfMedia(services, [hash])).size > 0;
+    if (!wanted) return { hash };
     if (!(await services.frames.has(hash))) {
       say(`reading ${code} ${file}`);
       await services.frames.add(hash, path, await probe(path));
     }
-    await manager.upsert(Medium, { hash, name, info: await services.frames.info(hash), created: new Date(), deleted: null, told: false }, [
-      'hash',
-    ]);
+    if (!(await manager.existsBy(Medium, { hash })))
+      await manager.insert(Medium, {
+        hash,
+        name,
+        info: await services.frames.info(hash),
+        created: new Date(),
+        deleted: null,
+        told: false,
+      } as never);
     return { hash };
   };
   const media = {
@@ -32,7 +42,7 @@ export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string,
     },
     lantern = { performance: await bring('TW_020', 'performance.mp4') },
     fox = { performance: await bring('TW_030', 'performance', 'tw030_fox') };
-  if (await manager.count(Production)) return;
+  if (!first) return;
   const samples = async (code: string, name: string) =>
     services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(demoFolder, code, `track-${name}.json`), 'utf8'))));
   const shots = [

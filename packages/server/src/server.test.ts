@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:net';
@@ -6,60 +5,27 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import request from 'supertest';
-import { addClip, addCue, applyEdit, setValue, type Clip, type Edit, type Shot } from '@wraithos/core/shot';
+import { addClip, addCue, applyEdit, setValue, type Clip, type Edit } from '@wraithos/core/shot';
+import { changeOf, film as makeFilm, later, optionsFor, png, TestServer } from '../test/harness';
 import { Medium, Revision } from './database/entities';
 import { open, type Opened } from './open';
 
-const options = (root: string) => ({
-  root,
-  port: 0,
-  webFolder: null,
-  workFile: join(process.cwd(), 'dist', 'server', 'work.mjs'),
-  demoFolder: null,
-  log: (error: unknown) => unexpected.push((error as Error).stack ?? error),
-});
-let root = '',
-  app: Opened,
-  production = '';
-const unexpected: unknown[] = [];
-const api = () => request(app.server);
-const later = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+let server: TestServer, root: string, app: Opened, production: string;
+const api = () => server.api();
+const newShot = (code: string, more: object = {}) => server.newShot(code, more);
+const opened = (id: string) => server.opened(id);
+const save = (id: string, edit: Edit, base?: number) => server.save(id, edit, base);
+const over = (id: string) => server.over(id);
+const send = (files: [string | Buffer, string][]) => server.send(files);
 
 beforeAll(async () => {
-  root = await mkdtemp(join(tmpdir(), 'wraithos-server-'));
-  app = await open(options(root));
-  production = (await api().post('/api/productions').send({ name: 'Harbour tests' }).expect(201)).body.id as string;
+  server = await TestServer.start();
+  ({ root, app, production } = server);
 }, 60_000);
 afterAll(async () => {
-  await app?.close();
-  await rm(root, { recursive: true, force: true });
-  expect(unexpected).toEqual([]);
+  await server?.end();
+  expect(server.unexpected).toEqual([]);
 }, 60_000);
-
-interface OpenBody {
-  document: Shot;
-  revision: number;
-  history: { name: string; kind: string }[];
-}
-const newShot = async (code: string, more: object = {}) =>
-  (
-    await api()
-      .post('/api/shots')
-      .send({ production, code, frames: 6, width: 64, height: 36, ...more })
-      .expect(201)
-  ).body.id as string;
-const opened = async (id: string) => (await api().get(`/api/shots/${id}`).expect(200)).body as OpenBody;
-const changeOf = (document: Shot, edit: Edit) => {
-  const { change } = applyEdit(document, edit);
-  return { name: change.name, kind: 'do', patches: change.patches, inverse: change.inverse };
-};
-async function save(id: string, edit: Edit, base?: number) {
-  const now = await opened(id);
-  return api()
-    .post(`/api/shots/${id}/edits`)
-    .send({ base: base ?? now.revision, edits: [changeOf(now.document, edit)] });
-}
 
 describe('the door', () => {
   test('pages are isolated, and nothing is served to other sites', async () => {
@@ -184,35 +150,11 @@ describe('shots', () => {
   });
 });
 
-/** Waits for a job to be over. */
-async function over(
-  id: string,
-): Promise<{ state: string; message: string; result: { hash: string; note: string; file: string; info: { frames: number } } | null }> {
-  for (let i = 0; i < 600; i++) {
-    const job = (await api().get(`/api/jobs/${id}`).expect(200)).body;
-    if (!['waiting', 'running'].includes(job.state)) return job;
-    await later(50);
-  }
-  throw new Error('the job did not end');
-}
-const send = async (files: [string | Buffer, string][]) => {
-  const call = api().post('/api/media');
-  for (const [content, filename] of files) call.attach('files', content as Buffer, { filename });
-  return call;
-};
 const nothingLeft = async () => {
   expect(await readdir(app.services.folders.uploads)).toEqual([]);
   expect((await readdir(app.services.folders.frames)).filter((n) => n.startsWith('part-'))).toEqual([]);
 };
-const png = (value: number, width = 64, height = 36) =>
-  sharp({ create: { width, height, channels: 3, background: { r: value, g: 90, b: 20 } } })
-    .png()
-    .toBuffer();
-const film = (args: string[]) => {
-  const path = join(root, `film-${Math.round(performance.now() * 1000)}.mp4`);
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=size=64x36:rate=24', ...args, path]);
-  return path;
-};
+const film = (args: string[]) => makeFilm(root, args);
 
 describe('media', () => {
   test('a numbered sequence comes in as one clip in the order of its numbers; frames are raw codes with a small header', async () => {
@@ -412,7 +354,8 @@ describe('renders', () => {
     // What a crash leaves: half an import, an upload that nobody waits for, a row without frames.
     await mkdir(join(root, 'frames', 'part-left'));
     await mkdir(join(root, 'uploads', 'left'));
-    app = await open(options(root));
+    await server.open();
+    app = server.app;
     expect(await readdir(join(root, 'uploads'))).toEqual([]);
     expect((await readdir(join(root, 'frames'))).filter((n) => n.startsWith('part-'))).toEqual([]);
     await save(shot, { name: 'Small again', apply: (s) => void ((s.width = document.width), (s.height = document.height)) });
@@ -446,7 +389,8 @@ test('a medium whose frames were lost is no longer claimed after a start', async
   const job = await over((await send([[await png(77), 'lost.png']])).body.id as string);
   await rm(join(root, 'frames', job.result!.hash), { recursive: true });
   await app.close();
-  app = await open(options(root));
+  await server.open();
+  app = server.app;
   expect(await app.services.database.manager.findOneBy(Medium, { hash: job.result!.hash })).toBeNull();
 }, 60_000);
 
@@ -479,7 +423,7 @@ describe('starting', () => {
     await new Promise((resolve) => other.once('listening', resolve));
     const { port } = other.address() as { port: number },
       folder = await mkdtemp(join(tmpdir(), 'wraithos-port-'));
-    await expect(open({ ...options(folder), port })).rejects.toThrow(
+    await expect(open({ ...optionsFor(folder), port })).rejects.toThrow(
       new RegExp(`^Port ${port} is taken by another program; stop it or choose another one with PORT=4601 npm start\\.$`),
     );
     other.close();
@@ -489,7 +433,7 @@ describe('starting', () => {
     const folder = await mkdtemp(join(tmpdir(), 'wraithos-broken-'));
     for (const name of ['mysql', 'wraithos']) await mkdir(join(folder, 'mariadb', 'data', name), { recursive: true });
     await writeFile(join(folder, 'mariadb', 'data', 'ibdata1'), 'broken');
-    const error = await open(options(folder)).then(
+    const error = await open(optionsFor(folder)).then(
       () => null,
       (e: Error) => e,
     );

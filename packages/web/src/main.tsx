@@ -6,8 +6,10 @@ import './theme.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { RoomPage } from './shots/RoomPage';
 import { ShotsPage } from './shots/ShotsPage';
 import { Workbench } from './workbench/Workbench';
+import { DiskWarning } from './ui/DiskWarning';
 import { exposeForInspection } from './workers/inspect';
 
 exposeForInspection();
@@ -16,10 +18,12 @@ createRoot(document.getElementById('root')!).render(
     <BrowserRouter>
       <Routes>
         <Route path="/" element={<ShotsPage />} />
+        <Route path="/room" element={<RoomPage />} />
         <Route path="/shots/:id" element={<Navigate to="effects" replace />} />
         <Route path="/shots/:id/:step" element={<Workbench />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
+      <DiskWarning />
     </BrowserRouter>
   </StrictMode>,
 );

@@ -50,7 +50,12 @@ function mapRasters(value: Value, map: (raster: Raster) => Raster): Value {
 export class Store {
   private readonly entries = new Map<string, { value: Value; bytes: number }>();
   private total = 0;
-  constructor(readonly limit: number) {}
+  constructor(public limit: number) {}
+  /** Takes another limit; what is too much for it leaves at once. */
+  limitTo(bytes: number): void {
+    this.limit = bytes;
+    this.shrink();
+  }
   get bytes(): number {
     return this.total;
   }
@@ -69,6 +74,9 @@ export class Store {
     if (bytes > this.limit || this.entries.has(key)) return;
     this.entries.set(key, { value, bytes });
     this.total += bytes;
+    this.shrink();
+  }
+  private shrink(): void {
     for (const [old, entry] of this.entries) {
       if (this.total <= this.limit) break;
       this.entries.delete(old);

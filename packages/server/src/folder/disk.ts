@@ -75,10 +75,11 @@ export class Disk {
         (error: NodeJS.ErrnoException) => error.code !== 'EROFS',
       );
     let free = bavail * bsize;
-    const full = free < this.fullBelow;
+    // Once full it stays so until the reserve fits in again: work that stops and frees a little must not go on and stop at once.
+    const full = free < this.fullBelow + (this.state.level === 'full' ? this.reserve : 0);
     if (!writable) return this.set({ level: 'read-only', free, total });
     if (full) free += await this.giveReserve();
-    else if (this.reserved < this.reserve && free > this.fullBelow + 2 * this.reserve) await this.takeReserve();
+    else if (this.reserved < this.reserve && free > this.fullBelow + 1.25 * this.reserve) await this.takeReserve();
     // The reserve is not room that work may use.
     const usable = full ? free - this.reserve : free;
     return this.set({

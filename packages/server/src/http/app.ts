@@ -64,12 +64,10 @@ export function createApp(services: Services, webFolder: string | null): Express
   // A database that is being started again is worth a short wait; after that the page is told, and waits by itself.
   app.use('/api', async (_request, response, next) => {
     if (services.daemon.state === 'up' || (await services.daemon.ready(DATABASE_WAIT_MS))) next();
-    else {
-      response.set('Retry-After', '2');
+    else
       next(
         new Problem(503, 'database', 'The database does not answer and is being started again. Nothing was done; ask again in a moment.'),
       );
-    }
   });
   app.use('/api', express.json({ limit: MOST_JSON, verify: (_request, _response, body) => shallow(body) }));
   app.use(

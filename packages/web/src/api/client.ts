@@ -52,6 +52,26 @@ export interface JobSummary {
   created: string;
 }
 
+/** What uses the disk; `goneAt` is set for what is in the bin. */
+export interface Room {
+  disk: { level: string; free: number; total: number; message: string | null };
+  binDays: number;
+  groups: Record<string, number>;
+  media: {
+    hash: string;
+    name: string;
+    width: number;
+    height: number;
+    frames: number;
+    bytes: number;
+    created: string;
+    goneAt: string | null;
+    uses: { shot: string; code: string; now: boolean; deleted: boolean }[];
+  }[];
+  renders: { id: string; title: string; state: string; bytes: number; created: string; goneAt: string | null }[];
+  shots: { id: string; code: string; title: string; production: string; goneAt: string }[];
+}
+
 export interface SavedRecipe {
   id: string;
   name: string;

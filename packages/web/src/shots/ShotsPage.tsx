@@ -8,6 +8,10 @@ import { get, request, type Production, type ShotSummary } from '../api/client';
 import { onServerEvent } from '../api/events';
 import { NameDialog } from '../ui/NameDialog';
 import { Notice } from '../ui/Notice';
+import { PreferencesDialog } from '../ui/PreferencesDialog';
+import { BringBundle } from './BringBundle';
+import { BundleDialog } from './BundleDialog';
+import { ChangesDialog } from './ChangesDialog';
 import { NewShotDialog } from './NewShotDialog';
 import { Thumbnail } from './Thumbnail';
 
@@ -19,12 +23,15 @@ export function ShotsPage() {
   const [newIn, setNewIn] = useState<string | null>(null),
     [naming, setNaming] = useState<ShotSummary | null>(null),
     [newProduction, setNewProduction] = useState(false),
+    [bundle, setBundle] = useState<{ name: string; path: string } | null>(null),
+    [changing, setChanging] = useState<ShotSummary | null>(null),
+    [preferences, setPreferences] = useState(false),
     [notice, setNotice] = useState<{ text: string; undo?: () => void } | null>(null);
   const refresh = shots.mutate;
   useEffect(
     () =>
       onServerEvent((event) => {
-        if (event.type !== 'job') void refresh();
+        if (event.type !== 'job' && event.type !== 'disk') void refresh();
       }),
     [refresh],
   );
@@ -40,7 +47,7 @@ export function ShotsPage() {
   const remove = (shot: ShotSummary) =>
     act(request('DELETE', `/shots/${shot.id}`), () =>
       setNotice({
-        text: `${shot.code} was deleted.`,
+        text: `${shot.code} is in the bin; it can be brought back for 30 days.`,
         undo: () => act(request('POST', `/shots/${shot.id}/restore`), () => setNotice(null)),
       }),
     );
@@ -50,9 +57,24 @@ export function ShotsPage() {
     <main className="page">
       <div className="page-head">
         <h1>Shots</h1>
-        <button type="button" className="btn btn-quiet btn-sm ms-auto" onClick={() => setNewProduction(true)}>
-          New production
-        </button>
+        <div className="ms-auto d-flex gap-2 align-items-center">
+          <BringBundle
+            onSaid={(text) => {
+              setNotice({ text });
+              void refresh();
+              void productions.mutate();
+            }}
+          />
+          <Link to="/room" className="btn btn-quiet btn-sm">
+            Room
+          </Link>
+          <button type="button" className="btn btn-quiet btn-sm" onClick={() => setPreferences(true)}>
+            Preferences
+          </button>
+          <button type="button" className="btn btn-quiet btn-sm" onClick={() => setNewProduction(true)}>
+            New production
+          </button>
+        </div>
       </div>
       {error && (
         <div className="empty" role="alert">
@@ -66,7 +88,14 @@ export function ShotsPage() {
             <div className="d-flex align-items-center mb-3">
               <h2 className="fs-5 m-0">{production.name}</h2>
               <span className="quiet ms-2">{own.length === 1 ? '1 shot' : `${own.length} shots`}</span>
-              <button type="button" className="btn btn-primary btn-sm ms-auto" onClick={() => setNewIn(production.id)}>
+              <button
+                type="button"
+                className="btn btn-quiet btn-sm ms-auto me-2"
+                onClick={() => setBundle({ name: production.name, path: `/productions/${production.id}` })}
+              >
+                Save as a bundle
+              </button>
+              <button type="button" className="btn btn-primary btn-sm" onClick={() => setNewIn(production.id)}>
                 <Plus size={15} className="me-1" />
                 New shot
               </button>
@@ -97,6 +126,10 @@ export function ShotsPage() {
                       <Dropdown.Menu>
                         <Dropdown.Item onClick={() => setNaming(shot)}>Rename…</Dropdown.Item>
                         <Dropdown.Item onClick={() => act(request('POST', `/shots/${shot.id}/duplicate`))}>Duplicate</Dropdown.Item>
+                        <Dropdown.Item onClick={() => setBundle({ name: shot.code, path: `/shots/${shot.id}` })}>
+                          Save as a bundle…
+                        </Dropdown.Item>
+                        <Dropdown.Item onClick={() => setChanging(shot)}>Changes from a file…</Dropdown.Item>
                         <Dropdown.Item onClick={() => remove(shot)}>Delete</Dropdown.Item>
                       </Dropdown.Menu>
                     </Dropdown>
@@ -107,6 +140,9 @@ export function ShotsPage() {
           </section>
         );
       })}
+      {bundle && <BundleDialog {...bundle} onClose={() => setBundle(null)} />}
+      {preferences && <PreferencesDialog onClose={() => setPreferences(false)} />}
+      {changing && <ChangesDialog shot={changing} onClose={() => setChanging(null)} onSaid={(text) => setNotice({ text })} />}
       {newIn && (
         <NewShotDialog production={newIn} onClose={() => setNewIn(null)} onDone={(shot) => void navigate(`/shots/${shot.id}/plates`)} />
       )}

@@ -17,7 +17,18 @@ export interface ImportState {
 }
 
 /** Brings files in: sends them, follows the server's reading, gives what became of them. Files with numbers that belong together are one sequence. */
-export function useImport(onDone: (medium: Imported) => void, onError: (message: string) => void) {
+export const useImport = (onDone: (medium: Imported) => void, onError: (message: string) => void) =>
+  useUpload<Imported>(
+    '/media',
+    (medium) => {
+      onDone(medium);
+      if (medium.note) onError(medium.note);
+    },
+    onError,
+  );
+
+/** Sends files and follows the job that reads them; gives its result, or why there is none. */
+export function useUpload<Result>(path: '/media' | '/bundles', onDone: (result: Result) => void, onError: (message: string) => void) {
   const [state, setState] = useState<ImportState | null>(null),
     control = useRef<AbortController | null>(null),
     job = useRef<string | null>(null);
@@ -39,6 +50,7 @@ export function useImport(onDone: (medium: Imported) => void, onError: (message:
             secondsLeft: null,
           }),
         abort.signal,
+        path,
       );
       job.current = sent.id;
       const over = await followJob(
@@ -46,11 +58,8 @@ export function useImport(onDone: (medium: Imported) => void, onError: (message:
         () => get<JobSummary>(`/jobs/${sent.id}`),
         (now) => setState({ label, done: now.done, total: now.total, message: now.message, secondsLeft: now.secondsLeft }),
       );
-      if (over.state === 'done') {
-        const medium = over.result as unknown as Imported;
-        onDone(medium);
-        if (medium.note) onError(medium.note);
-      } else onError(over.state === 'cancelled' ? 'Cancelled; nothing was kept.' : over.message);
+      if (over.state === 'done') onDone(over.result as Result);
+      else onError(over.state === 'cancelled' ? 'Cancelled; nothing was kept.' : over.message);
     } catch (error) {
       onError((error as Error).message);
     }

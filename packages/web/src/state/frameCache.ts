@@ -4,6 +4,7 @@ import type { Shot } from '@wraithos/core/shot';
 import type { DrawnFrame } from '../workers/protocol';
 import { display } from '../workers/display';
 import { drawer, Dropped, type FrameAsk } from '../workers/pool';
+import { memoryShares, usePreferences } from './preferences';
 
 const keys = { plain: new WeakMap<Shot, string>(), whole: new WeakMap<Shot, string>() };
 const unnamed = (map: Record<string, object>) => Object.values(map).map((entry) => ({ ...entry, name: '' }));
@@ -31,7 +32,6 @@ export interface View {
   plain: boolean;
   matte: { id: string; view: MatteView } | null;
 }
-const LIMIT = 700 * 2 ** 20;
 const WHOLE = { plain: false, matte: null };
 export const URGENT = 10,
   AHEAD = 2;
@@ -121,14 +121,26 @@ class FrameCache {
       return known;
     }
   }
+  constructor() {
+    usePreferences.subscribe(() => this.shrink(''));
+  }
+  /** Bytes of pictures that the display has, and of the small ones here. */
+  get bytesKept(): number {
+    return this.bytes;
+  }
   private keep(drawn: DrawnFrame): void {
-    this.bytes += drawn.bytes - (this.pictures.get(drawn.key)?.bytes ?? 0);
+    const before = this.pictures.get(drawn.key);
+    this.bytes += bytesIn(drawn) - (before ? bytesIn(before) : 0);
     this.pictures.set(drawn.key, drawn);
-    const gone: string[] = [];
+    this.shrink(drawn.key);
+  }
+  private shrink(but: string): void {
+    const limit = memoryShares().pictures,
+      gone: string[] = [];
     for (const [old, entry] of this.pictures) {
-      if (this.bytes <= LIMIT || old === drawn.key) break;
+      if (this.bytes <= limit || old === but) break;
       this.pictures.delete(old);
-      this.bytes -= entry.bytes;
+      this.bytes -= bytesIn(entry);
       gone.push(old);
     }
     if (gone.length) {
@@ -147,6 +159,7 @@ class FrameCache {
       }
   }
 }
+const bytesIn = (drawn: DrawnFrame): number => drawn.bytes + drawn.thumb.pixels.byteLength;
 const MOST_NAMES = 20000;
 export const frameCache = new FrameCache();
 export { Dropped };

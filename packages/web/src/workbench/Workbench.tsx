@@ -1,4 +1,4 @@
-import { CircleQuestionMark, Redo2, Undo2 } from 'lucide-react';
+import { CircleQuestionMark, Redo2, Settings2, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useHotkeys, type Options } from 'react-hotkeys-hook';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
@@ -15,6 +15,7 @@ import { MotionPanel } from '../steps/MotionPanel';
 import { PlatesPanel } from '../steps/PlatesPanel';
 import { IconButton } from '../ui/IconButton';
 import { Notice } from '../ui/Notice';
+import { PreferencesDialog } from '../ui/PreferencesDialog';
 import { spaceKey } from '../viewer/space';
 import { Viewer } from '../viewer/Viewer';
 import { missing, unpackRows, type Packed } from '@wraithos/core/recipes';
@@ -130,6 +131,7 @@ function OpenShot() {
 
 function Header({ step, onHelp }: { step: Step; onHelp(): void }) {
   const { id, shot, productionName, frame, done, undone, undo, redo } = useShot(),
+    [preferences, setPreferences] = useState(false),
     checks = useChecks();
   const counts = useMemo(
     () => ({ motion: new Set(checks.filter((c) => c.track).map((c) => c.track)).size }) as Partial<Record<Step, number>>,
@@ -181,6 +183,10 @@ function Header({ step, onHelp }: { step: Step; onHelp(): void }) {
       >
         <Redo2 size={16} />
       </IconButton>
+      <IconButton label="Preferences" onClick={() => setPreferences(true)}>
+        <Settings2 size={16} />
+      </IconButton>
+      {preferences && <PreferencesDialog onClose={() => setPreferences(false)} />}
       <IconButton label="Help and keys" keys="?" onClick={onHelp}>
         <CircleQuestionMark size={16} />
       </IconButton>

@@ -7,12 +7,16 @@ import type { WorkerAnswer } from './protocol';
 /**
  * Lets anyone compare this browser's pixels with the server's: `wraithosCodes(document, frame)` in the console gives the frame's
  * 16-bit codes as SHA-256, the same figure that a rendered 16-bit PNG's pixels have. `wraithosShown` says which pictures were shown and when,
- * `wraithosDrawn` counts what was drawn.
+ * `wraithosDrawn` counts what was drawn, `wraithosMemory` says what is remembered.
  */
 export function exposeForInspection(): void {
   const shown: { key: string; frame: number; width: number; at: number }[] = [];
   (window as unknown as Record<string, unknown>).wraithosShown = shown;
   (window as unknown as Record<string, unknown>).wraithosDrawn = () => frameCache.version;
+  (window as unknown as Record<string, unknown>).wraithosMemory = async () => ({
+    pictures: frameCache.bytesKept,
+    ...(await drawer().memory()),
+  });
   display().listen((answer) => {
     if (answer.kind !== 'shown') return;
     const { key, frame, width, time } = answer;

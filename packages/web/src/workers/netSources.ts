@@ -3,13 +3,20 @@ import type { TrackSample } from '@wraithos/core/motion';
 import type { Sources } from '@wraithos/core/render';
 
 const MAGIC = 0x31465257;
-/** Source codes of recent frames, kept by bytes: scrubbing back must not fetch again. */
-const LIMIT = 320 * 2 ** 20;
-
 /** Frames as raw codes from the server; never through the browser's own picture decoding, which changes values. */
 export class NetSources implements Sources {
+  /** @param limit bytes of recent frames that are kept: scrubbing back must not fetch again. */
+  constructor(private limit: number) {}
+  get bytesKept(): number {
+    return this.bytes;
+  }
+  limitTo(bytes: number): void {
+    this.limit = bytes;
+    this.shrink('');
+  }
   private readonly frames = new Map<string, Promise<Codes>>();
   private readonly tracks = new Map<string, Promise<TrackSample[]>>();
+  private readonly sizes = new Map<string, number>();
   private bytes = 0;
 
   frame(clip: { media: object; name: string }, frame: number): Promise<Codes> {
@@ -26,20 +33,23 @@ export class NetSources implements Sources {
     loading.then(
       (codes) => {
         this.bytes += codes.data.byteLength;
-        for (const [old, promise] of this.frames) {
-          if (this.bytes <= LIMIT || old === path) break;
-          this.frames.delete(old);
-          void promise.then(
-            (c) => {
-              this.bytes -= c.data.byteLength;
-            },
-            () => undefined,
-          );
-        }
+        this.sizes.set(path, codes.data.byteLength);
+        this.shrink(path);
       },
       () => this.frames.delete(path),
     );
     return loading;
+  }
+  private shrink(but: string): void {
+    for (const old of this.frames.keys()) {
+      if (this.bytes <= this.limit || old === but) break;
+      const size = this.sizes.get(old);
+      // One that is still on its way counts for nothing yet.
+      if (size === undefined) continue;
+      this.frames.delete(old);
+      this.sizes.delete(old);
+      this.bytes -= size;
+    }
   }
   private async load(path: string, name: string): Promise<Codes> {
     const response = await fetch(path).catch(() => {

@@ -1,10 +1,11 @@
 import { display, type Display } from './display';
-import type { DrawnFrame, WorkerAnswer, WorkerRequest } from './protocol';
+import { memoryShares, usePreferences } from '../state/preferences';
+import type { DrawnFrame, WorkerAnswer, WorkerMemory, WorkerRequest } from './protocol';
 import type { TrackSample } from '@wraithos/core/motion';
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- Omit over a union, kind by kind
 type Without<T, K extends PropertyKey> = T extends any ? Omit<T, K> : never;
-type Ask = Without<Exclude<WorkerRequest, { kind: 'begin' | 'cancel' | 'forget' }>, 'id'>;
+type Ask = Without<Exclude<WorkerRequest, { kind: 'begin' | 'cancel' | 'forget' | 'limit' | 'memory' }>, 'id'>;
 interface Waiting {
   request: WorkerRequest;
   priority: number;
@@ -55,6 +56,11 @@ export class WorkerPool {
       worker.onmessage = (event: MessageEvent<WorkerAnswer>) => {
         const message = event.data,
           waiting = slot.busy;
+        if (message.kind === 'memory') {
+          this.asked.get(message.id)?.(message);
+          this.asked.delete(message.id);
+          return;
+        }
         if (!waiting || idOf(waiting.request) !== message.id) return;
         if (message.kind === 'sample') {
           waiting.onSample?.(message.sample);
@@ -126,6 +132,18 @@ export class WorkerPool {
     const { key, drawn } = (await this.ask({ kind: 'frame', ...request }, priority, signal)) as Extract<WorkerAnswer, { kind: 'frame' }>;
     return { key, drawn };
   }
+  private readonly asked = new Map<number, (memory: WorkerMemory) => void>();
+  /** What the first worker remembers now. It waits behind no picture: the worker answers between two steps. */
+  memory(): Promise<WorkerMemory> {
+    const id = this.nextId++;
+    this.workers[0]!.worker.postMessage({ kind: 'memory', id } satisfies WorkerRequest);
+    return new Promise((resolve) => this.asked.set(id, resolve));
+  }
+  /** Bytes that every worker may remember from now on. */
+  limit(bytes: { steps: number; sources: number }): void {
+    for (const { worker } of this.workers)
+      worker.postMessage({ kind: 'limit', steps: bytes.steps, sources: bytes.sources } satisfies WorkerRequest);
+  }
   /** Tells every worker of pictures that the display no longer has. */
   forget(keys: string[]): void {
     for (const { worker } of this.workers) worker.postMessage({ kind: 'forget', keys } satisfies WorkerRequest);
@@ -142,6 +160,15 @@ export const drawingThreads = (): number => (isolated() ? Math.max(1, Math.min(8
 let drawing: WorkerPool | null = null,
   measuring: WorkerPool | null = null;
 /** The one worker that draws, with its helpers and the display. */
-export const drawer = (): WorkerPool => (drawing ??= new WorkerPool({ helpers: drawingThreads() - 1, display: display() }));
+export function drawer(): WorkerPool {
+  if (!drawing) {
+    const made = (drawing = new WorkerPool({ helpers: drawingThreads() - 1, display: display() }));
+    made.limit(memoryShares());
+    usePreferences.subscribe(({ memoryMiB }) => made.limit(memoryShares(memoryMiB)));
+  }
+  return drawing;
+}
 /** The worker that follows points, so that a long track holds up no picture. */
 export const measurer = (): WorkerPool => (measuring ??= new WorkerPool());
+
+export type { WorkerMemory };

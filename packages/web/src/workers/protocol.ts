@@ -6,6 +6,10 @@ import type { TrackSample } from '@wraithos/core/motion';
 export type WorkerRequest =
   /** First of all: a cell whose value is the request that is no longer wanted, threads to draw with, and the way to the display. */
   | { kind: 'begin'; cancel: SharedArrayBuffer | null; helpers: number; display: MessagePort | null }
+  /** Bytes that may be remembered: steps, and frames of clips. */
+  | { kind: 'limit'; steps: number; sources: number }
+  /** Bytes that are remembered now. */
+  | { kind: 'memory'; id: number }
   | {
       kind: 'frame';
       id: number;
@@ -58,6 +62,12 @@ export interface DrawnFrame {
   milliseconds: number;
   cost: Record<string, number>;
 }
+/** Bytes that a drawing worker has: remembered steps, frames of clips, and the working memory for its size of shot. */
+export interface WorkerMemory {
+  steps: number;
+  sources: number;
+  working: number;
+}
 export type WorkerAnswer =
   /** `drawn` is null where the display has a picture of this key already. */
   | { kind: 'frame'; id: number; key: string; drawn: DrawnFrame | null }
@@ -65,6 +75,7 @@ export type WorkerAnswer =
   | { kind: 'contrast'; id: number; contrast: Contrast }
   | { kind: 'sample'; id: number; sample: TrackSample }
   | { kind: 'tracked'; id: number }
+  | ({ kind: 'memory'; id: number } & WorkerMemory)
   | { kind: 'failed'; id: number; message: string; cancelled: boolean };
 
 /** From the drawing worker to the display. */

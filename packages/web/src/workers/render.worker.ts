@@ -6,10 +6,10 @@ import { NetSources } from './netSources';
 import type { DrawnPixels, WorkerAnswer, WorkerRequest } from './protocol';
 import { thumbOf } from './thumb';
 
-/** What remembered steps may hold. */
-const MEMORY = 512 * 2 ** 20;
+/** What may be remembered until the page says how much: enough to follow points. */
+let limits = { steps: 128 * 2 ** 20, sources: 64 * 2 ** 20 };
 
-const sources = new NetSources(),
+const sources = new NetSources(limits.sources),
   cancelled = new Set<number>(),
   /** Keys of the pictures that the display has. */
   shown = new Set<string>();
@@ -35,7 +35,7 @@ function rendererFor(shot: { width: number; height: number }): FrameRenderer {
     };
     renderer = {
       key,
-      it: new FrameRenderer(sources, shot, MEMORY, () => performance.now(), true, { count: helpers, start }),
+      it: new FrameRenderer(sources, shot, limits.steps, () => performance.now(), true, { count: helpers, start }),
     };
   }
   return renderer.it;
@@ -113,6 +113,23 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
     cell = request.cancel && new Int32Array(request.cancel);
     display = request.display;
     helpers = request.helpers;
+    return;
+  }
+  if (request.kind === 'limit') {
+    limits = { steps: request.steps, sources: request.sources };
+    sources.limitTo(limits.sources);
+    renderer?.it.evaluator.store.limitTo(limits.steps);
+    return;
+  }
+  if (request.kind === 'memory') {
+    const { store, arena } = renderer?.it.evaluator ?? {};
+    answer({
+      kind: 'memory',
+      id: request.id,
+      steps: store?.bytes ?? 0,
+      sources: sources.bytesKept,
+      working: arena?.memory.buffer.byteLength ?? 0,
+    });
     return;
   }
   if (request.kind === 'forget') {

@@ -1,0 +1,53 @@
+import { useRef } from 'react';
+import { JobLine } from '../ui/JobLine';
+import { useUpload } from './useImport';
+
+interface TakenOver {
+  shots: string[];
+  same: number;
+  media: number;
+  recipes: number;
+  renders: number;
+}
+const some = (n: number, one: string, many: string): string[] => (n ? [`${n} ${n === 1 ? one : many}`] : []);
+
+/** What came in, in a sentence. */
+function takenWords({ shots, same, media, recipes, renders }: TakenOver): string {
+  const came = [
+    ...(shots.length > 3 ? [`${shots.length} shots`] : shots),
+    ...some(media, 'clip', 'clips'),
+    ...some(recipes, 'recipe', 'recipes'),
+    ...some(renders, 'render', 'renders'),
+  ];
+  const here = same ? `${same === 1 ? 'One shot is' : `${same} shots are`} here already, as it was saved.` : '';
+  return `${came.length ? `Brought in: ${came.join(', ')}.` : 'Nothing new in it.'} ${here}`.trim();
+}
+
+/** Brings a bundle or a backup in, with its progress. */
+export function BringBundle({ onSaid }: { onSaid(text: string): void }) {
+  const field = useRef<HTMLInputElement>(null),
+    { state, start, cancel } = useUpload<TakenOver>('/bundles', (taken) => onSaid(takenWords(taken)), onSaid);
+  return (
+    <>
+      <button type="button" className="btn btn-quiet btn-sm" disabled={state !== null} onClick={() => field.current?.click()}>
+        Bring in a bundle
+      </button>
+      <input
+        ref={field}
+        type="file"
+        accept=".zip"
+        hidden
+        aria-label="Bundle to bring in"
+        onChange={(event) => {
+          void start([...(event.target.files ?? [])]);
+          event.target.value = '';
+        }}
+      />
+      {state && (
+        <div className="bundle-job">
+          <JobLine {...state} onCancel={cancel} />
+        </div>
+      )}
+    </>
+  );
+}
