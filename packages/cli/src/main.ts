@@ -1,13 +1,15 @@
 import { parse, UsageError, type Verb } from './command';
+import { backup } from './verbs/backup';
 import { check } from './verbs/check';
 import { matte } from './verbs/matte';
 import { newShot } from './verbs/newShot';
 import { plate } from './verbs/plate';
 import { probe } from './verbs/probe';
 import { render } from './verbs/render';
+import { restore } from './verbs/restore';
 import { track } from './verbs/track';
 
-const verbs: Verb[] = [newShot, probe, track, matte, plate, render, check];
+const verbs: Verb[] = [newShot, probe, track, matte, plate, render, check, backup, restore];
 const help = (): string =>
   `wraith: shots from the command line\n\n${verbs.map((v) => `  wraith ${v.name} ${v.usage}\n      ${v.about}`).join('\n')}\n\nExit: 0 done, 1 the work failed, 2 bad use.\n`;
 
@@ -22,7 +24,9 @@ export async function main(args: string[]): Promise<number> {
   try {
     if (!verb)
       throw new UsageError(
-        ['bundle', 'unbundle'].includes(name) ? `${name} is not built yet.` : `There is no verb "${name}". See wraith --help.`,
+        ['bundle', 'unbundle'].includes(name)
+          ? `${name} of documents beside their files is not built yet; backup --shot and restore do it for shots of a server.`
+          : `There is no verb "${name}". See wraith --help.`,
       );
     const given = parse(verb, rest);
     if (given.values.help) {

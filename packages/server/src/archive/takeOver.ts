@@ -98,6 +98,7 @@ export async function takeOver(services: Base, folder: string): Promise<TakenOve
       result.renders++;
     }
   });
+  result.shots.sort();
   services.events.send({ type: 'shots' });
   return result;
 }

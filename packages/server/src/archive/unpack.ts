@@ -40,7 +40,9 @@ const wrong = (why: string): never => {
 
 /** Lays an archive out and checks every entry by its size and SHA-256, and every document by its schema. @throws Explained. */
 export async function unpack(task: UnpackTask, progress: (value: { done: number; total: number }) => void): Promise<Unpacked> {
-  const zip = await yauzl.openPromise(task.path).catch(() => wrong('it cannot be opened as a ZIP file'));
+  const zip = await yauzl
+    .openPromise(task.path, { autoClose: false, lazyEntries: true })
+    .catch(() => wrong('it cannot be opened as a ZIP file'));
   try {
     if (zip.entryCount > MOST_ENTRIES) wrong('it has too many entries');
     const entries = new Map<string, yauzl.Entry>();

@@ -62,7 +62,7 @@ export function createApp(services: Services, webFolder: string | null): Express
   app.get('/api/health', health(services));
   app.get('/api/events', (request, response) => services.events.listen(request, response));
   // A database that is being started again is worth a short wait; after that the page is told, and waits by itself.
-  app.use('/api', async (_request, response, next) => {
+  app.use('/api', async (_request, _response, next) => {
     if (services.daemon.state === 'up' || (await services.daemon.ready(DATABASE_WAIT_MS))) next();
     else
       next(

@@ -1,0 +1,103 @@
+import { createReadStream, createWriteStream } from 'node:fs';
+import { readFile, stat } from 'node:fs/promises';
+import { basename, join, resolve } from 'node:path';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { fileURLToPath } from 'node:url';
+import { pathOf, progress, UsageError } from './command';
+
+/** The data folder that a person means: said, or set, or the one beside the program. */
+export const dataFolder = (said?: string): string =>
+  said ? pathOf(said) : resolve(process.env.WRAITHOS_DATA ?? join(fileURLToPath(import.meta.url), '..', '..', '..', '.data'));
+
+/** The running server of a data folder. */
+export class Server {
+  private constructor(private readonly base: string) {}
+  /** @throws Error where none runs on this folder. */
+  static async of(folder: string): Promise<Server> {
+    const port = await readFile(join(folder, 'lock'), 'utf8')
+      .then((text) => (JSON.parse(text) as { port: number }).port)
+      .catch(() => null);
+    const server = port ? new Server(`http://127.0.0.1:${port}/api`) : null;
+    if (!server || !(await fetch(`${server.base}/shots`).catch(() => null))?.ok)
+      throw new Error(`No server runs on the data folder ${folder}. Start it with npm start, or name another folder with --data.`);
+    return server;
+  }
+  async get<T>(path: string): Promise<T> {
+    return answer<T>(await fetch(this.base + path));
+  }
+  /** Writes what the server sends to a file. */
+  async download(path: string, file: string): Promise<void> {
+    const response = await fetch(this.base + path);
+    if (!response.ok) await answer(response);
+    let bytes = 0;
+    const counted = async function* (from: AsyncIterable<Uint8Array>) {
+      for await (const chunk of from) {
+        progress(`${Math.round((bytes += chunk.length) / 2 ** 20)} MiB`);
+        yield chunk;
+      }
+    };
+    await pipeline(Readable.fromWeb(response.body as never), counted, createWriteStream(file));
+  }
+  /** Sends a file and waits for the job that takes it over. */
+  async upload<T>(path: string, file: string): Promise<T> {
+    const boundary = `wraith-${Math.random().toString(36).slice(2)}`,
+      name = basename(file).replace(/["\r\n]/g, '_'),
+      head = Buffer.from(
+        `--${boundary}\r\nContent-Disposition: form-data; name="files"; filename="${name}"\r\nContent-Type: application/zip\r\n\r\n`,
+      ),
+      tail = Buffer.from(`\r\n--${boundary}--\r\n`),
+      { size } = await stat(file);
+    const body = async function* () {
+      yield head;
+      yield* createReadStream(file);
+      yield tail;
+    };
+    const job = await answer<{ id: string }>(
+      await fetch(this.base + path, {
+        method: 'POST',
+        headers: {
+          'Content-Type': `multipart/form-data; boundary=${boundary}`,
+          'Content-Length': String(size + head.length + tail.length),
+        },
+        body: Readable.toWeb(Readable.from(body())) as never,
+        duplex: 'half',
+      } as RequestInit),
+    );
+    for (;;) {
+      const now = await this.get<{ state: string; message: string; done: number; total: number; result: T }>(`/jobs/${job.id}`);
+      if (now.state === 'done') return now.result;
+      if (now.state !== 'waiting' && now.state !== 'running') throw new Error(now.message);
+      progress(now.message || `${now.done} of ${now.total}`);
+      await new Promise((wait) => setTimeout(wait, 200));
+    }
+  }
+}
+
+async function answer<T>(response: Response): Promise<T> {
+  const body = (await response.json().catch(() => ({}))) as { detail?: string };
+  if (!response.ok) throw new Error(body.detail ?? `The server answered ${response.status}.`);
+  return body as T;
+}
+
+/** The shot or production that a person names by its code, name or id. @throws UsageError where there is none, or several. */
+export async function named(server: Server, given: { shot?: string; production?: string }): Promise<string | null> {
+  const pick = (list: { id: string; label: string }[], wish: string, what: string): string => {
+    const found = list.filter((entry) => entry.id === wish || entry.label === wish);
+    if (found.length === 1) return found[0]!.id;
+    throw new UsageError(found.length ? `Several ${what}s are called "${wish}"; name one by its id.` : `There is no ${what} "${wish}".`);
+  };
+  if (given.shot)
+    return `/shots/${pick(
+      (await server.get<{ id: string; code: string }[]>('/shots')).map((s) => ({ id: s.id, label: s.code })),
+      given.shot,
+      'shot',
+    )}/bundle`;
+  if (given.production)
+    return `/productions/${pick(
+      (await server.get<{ id: string; name: string }[]>('/productions')).map((p) => ({ id: p.id, label: p.name })),
+      given.production,
+      'production',
+    )}/bundle`;
+  return null;
+}
