@@ -6,7 +6,7 @@ import { installDebian, installModules, root } from './setup.mjs';
 installDebian(['mariadb-server', 'ffmpeg']);
 installModules();
 await import('./build.mjs');
-const server = spawn(process.execPath, [join(root, 'dist', 'server', 'main.mjs')], {
+const server = spawn(process.execPath, ['--max-semi-space-size=64', join(root, 'dist', 'server', 'main.mjs')], {
   cwd: root,
   stdio: 'inherit',
   env: { ...process.env, PORT: '4601' },

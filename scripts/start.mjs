@@ -40,7 +40,7 @@ for (const signal of ['SIGINT', 'SIGTERM'])
     server?.kill(signal);
   });
 function serve() {
-  server = spawn(process.execPath, [join(root, 'dist', 'server', 'main.mjs')], { cwd: root, stdio: 'inherit' });
+  server = spawn(process.execPath, ['--max-semi-space-size=64', join(root, 'dist', 'server', 'main.mjs')], { cwd: root, stdio: 'inherit' });
   server.on('exit', (code, signal) => {
     const now = Date.now();
     ends.push(now);

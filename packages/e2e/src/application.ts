@@ -27,7 +27,7 @@ export class Application {
     return app;
   }
   async launch(): Promise<void> {
-    const child = spawn(process.execPath, [join(root, 'dist', 'server', 'main.mjs')], {
+    const child = spawn(process.execPath, ['--max-semi-space-size=64', join(root, 'dist', 'server', 'main.mjs')], {
       env: { ...process.env, PORT: String(this.port), WRAITHOS_DATA: this.data },
       stdio: ['ignore', 'pipe', 'pipe'],
     });

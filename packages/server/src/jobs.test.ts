@@ -188,6 +188,7 @@ describe('jobs', () => {
     for (let i = 0; i < 100 && server.services.events.count < 2; i++) await later(20);
     expect(server.services.events.count).toBe(2);
     await server.over((await render()).id);
+    await later(250);
     const events = said
       .join('')
       .split('\n')
@@ -197,7 +198,7 @@ describe('jobs', () => {
     for (const event of events) expect(JSON.stringify(event).length).toBeLessThan(600);
     // A megabyte of events: whoever reads has them, and whoever does not is gone.
     for (let i = 0; i < 9000; i++) {
-      server.services.events.send({ type: 'shot', id: 'x'.repeat(900), revision: i });
+      server.services.events.send({ type: 'shot', id: `${i}`.padEnd(900, 'x'), revision: i });
       if (i % 50 === 0) await later(1);
     }
     await later(300);

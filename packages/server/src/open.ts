@@ -65,6 +65,8 @@ export async function open(options: OpenOptions): Promise<Opened> {
     );
     server.listen(options.port, '127.0.0.1', resolve);
   });
+  // Browsers keep their lines open for longer than the usual five seconds, and would find them closed.
+  server.keepAliveTimeout = 65_000;
   const { port } = server.address() as { port: number };
   const undo: (() => unknown)[] = [
     () =>
@@ -118,6 +120,7 @@ export async function open(options: OpenOptions): Promise<Opened> {
     undo.push(async () => {
       events.close();
       await jobs.close();
+      await services.shots.flush().catch(() => undefined);
     });
     disk.listen((level) => events.send({ type: 'disk', level }));
     await services.shots.fillFacts();

@@ -57,4 +57,6 @@ export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string,
     await into.insert(Production, production);
     for (const shot of shots) await services.shots.create(production.id, shot, into);
   });
+  // Only now are they there for others.
+  services.shots.changed();
 }

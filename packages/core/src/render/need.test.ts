@@ -59,12 +59,13 @@ test('what cannot be drawn is told with what it needs and what is allowed; usual
     values({ rate: 20000, life: 240, lifeVariation: 0 }),
     ...Array.from({ length: 40 }, (_, i) => twin(`w${i}`)),
   );
-  expect(needProblem(many)).toEqual({
+  expect(needProblem(many)).toBeNull();
+  expect(needProblem(many, 1.5 * 2 ** 30)).toEqual({
     row: 'r1',
-    text: expect.stringMatching(/needs 1\.\d GiB|may be alive at once/),
+    text: expect.stringMatching(/^Drawing HT_010 needs 1\.9 GiB, and 1\.5 are allowed: 8,200,000 particles may be alive at once\.$/),
     fix: expect.any(String),
   });
-  expect(checkShot(many, new Map()).map((c) => c.id)).toContain('too-costly');
+  expect(checkShot(shotOf(8192, 8192), new Map()).map((c) => c.id)).toContain('too-costly');
 });
 
 test('rows made by a newer version, or by an effect that is not known, are kept, not drawn, and said', () => {

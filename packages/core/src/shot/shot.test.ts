@@ -177,3 +177,37 @@ describe('reading unknown documents says where and what', () => {
     expect(readShot(d).rows.r1).toMatchObject({ effect: 'comet', values: { tail: 3 } });
   });
 });
+
+test('a document made by patches is checked as a whole one is, and unchanged entries stay the same objects', () => {
+  const start = readShot(
+    shot.applyEdit(
+      shot.newShot({ code: 'HT_010', width: 64, height: 36, rate: { num: 24, den: 1 }, frames: 9 }),
+      shot.addRow({ id: 'r1', effect: 'glow', lane: 'whole', subject: null }),
+    ).shot,
+  );
+  const added = applyEdit(start, shot.addRow({ id: 'r2', effect: 'emitter', lane: 'whole', subject: null })).shot,
+    read = shot.readShotAfter(start, added);
+  expect(read).toEqual(readShot(added));
+  expect(read.rows.r1).toBe(start.rows.r1);
+  const spoiled: [string, (s: Shot) => void][] = [
+    ['a value out of its range', (s) => void (s.rows.r1!.values.reach = 1e6)],
+    ['a reference to nothing', (s) => void (s.rows.r1!.mount = 'm9')],
+    ['a reference to what every object has', (s) => void (s.base = 'constructor')],
+    ['an entry of another form', (s) => void (s.rows.r2 = { id: 'r2' } as never)],
+    ['an entry that others name, gone', (s) => void (s.rows = null as never)],
+    ['a bad number at the root', (s) => void (s.width = -4)],
+  ];
+  for (const [what, apply] of spoiled) {
+    const changed = applyEdit(start, { name: what, apply }).shot;
+    const message = (read: () => unknown) => {
+      try {
+        read();
+        return null;
+      } catch (error) {
+        return (error as Error).message;
+      }
+    };
+    expect([what, message(() => shot.readShotAfter(start, changed))]).toEqual([what, message(() => readShot(changed))]);
+    expect(message(() => readShot(changed))).not.toBeNull();
+  }
+});

@@ -6,6 +6,7 @@ import { Readable, Transform } from 'node:stream';
 import { In, IsNull, type EntityManager } from 'typeorm';
 import yazl from 'yazl';
 import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity } from '../database/entities';
+import { documentOf } from '../revisions';
 import type { Services } from '../services';
 import { CONTENTS, type Contents } from './format';
 
@@ -177,7 +178,7 @@ async function storedShot(manager: EntityManager, id: string) {
     id,
     production: row.productionId,
     revision: row.revision,
-    document: row.document,
+    document: await documentOf(manager, row),
     created: row.created.toISOString(),
     updated: row.updated.toISOString(),
     revisions: revisions.map((r) => ({

@@ -6,6 +6,7 @@ import { readRecipe } from '@wraithos/core/recipes';
 import { readShot } from '@wraithos/core/shot';
 import type { StoredInfo } from '@wraithos/runtime';
 import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity } from '../database/entities';
+import { documentOf } from '../revisions';
 import { factsOf } from '../shots';
 import type { Services } from '../services';
 import type { StoredShot } from './format';
@@ -54,7 +55,12 @@ export async function takeOver(services: Base, folder: string): Promise<TakenOve
         await manager.insert(Production, { id: p.id, name: p.name, created: new Date(p.created) });
     for await (const shot of readShots(folder)) {
       const own = await manager.findOneBy(ShotEntity, { id: shot.id });
-      if (own && !own.deleted && own.revision === shot.revision && JSON.stringify(own.document) === JSON.stringify(shot.document)) {
+      if (
+        own &&
+        !own.deleted &&
+        own.revision === shot.revision &&
+        JSON.stringify(await documentOf(manager, own)) === JSON.stringify(readShot(shot.document))
+      ) {
         result.same++;
         continue;
       }
@@ -99,7 +105,7 @@ export async function takeOver(services: Base, folder: string): Promise<TakenOve
     }
   });
   result.shots.sort();
-  services.events.send({ type: 'shots' });
+  services.shots.changed();
   return result;
 }
 
@@ -123,6 +129,7 @@ async function insertShot(manager: EntityManager, id: string, shot: StoredShot, 
     title: document.title,
     revision,
     document,
+    documentRevision: revision,
     facts: factsOf(document),
     deleted: null,
     created: new Date(shot.created),

@@ -15,7 +15,10 @@ export interface ShotRow {
   code: string;
   title: string;
   revision: number;
+  /** The document as it was at `documentRevision`; revisions since are in their patches. Read it by `documentOf` (revisions.ts). */
   document: Shot;
+  /** 0 in rows of an earlier version, whose document is the newest. */
+  documentRevision: number;
   /** What lists show of the document; null in rows of an earlier version. */
   facts: ShotFacts | null;
   deleted: Date | null;
@@ -99,6 +102,7 @@ export const ShotEntity = new EntitySchema<ShotRow>({
     title: { type: 'varchar', length: 200 },
     revision: { type: 'int' },
     document: { type: 'simple-json' },
+    documentRevision: { type: 'int', name: 'document_revision', default: 0 },
     facts: { type: 'simple-json', nullable: true },
     deleted: { ...date, nullable: true },
     created: date,

@@ -51,12 +51,14 @@ export class Bounds1764600000000 implements MigrationInterface {
     await q.query(
       'ALTER TABLE media ADD COLUMN IF NOT EXISTS deleted DATETIME(3) NULL, ADD COLUMN IF NOT EXISTS told TINYINT NOT NULL DEFAULT 0',
     );
-    await q.query('ALTER TABLE shots ADD COLUMN IF NOT EXISTS facts LONGTEXT NULL');
+    await q.query(
+      'ALTER TABLE shots ADD COLUMN IF NOT EXISTS facts LONGTEXT NULL, ADD COLUMN IF NOT EXISTS document_revision INT NOT NULL DEFAULT 0',
+    );
   }
   async down(q: QueryRunner): Promise<void> {
     await q.query('ALTER TABLE jobs DROP COLUMN attempts, DROP COLUMN interrupted, DROP COLUMN deleted');
     await q.query('ALTER TABLE media DROP COLUMN deleted, DROP COLUMN told');
-    await q.query('ALTER TABLE shots DROP COLUMN facts');
+    await q.query('ALTER TABLE shots DROP COLUMN facts, DROP COLUMN document_revision');
   }
 }
 

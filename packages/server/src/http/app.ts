@@ -25,6 +25,8 @@ const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 export function createApp(services: Services, webFolder: string | null): Express {
   const app = express();
   app.disable('x-powered-by');
+  // What may be kept is kept by its name; a hash of every answer helps nobody here.
+  app.disable('etag');
   app.use(
     helmet({
       contentSecurityPolicy: {

@@ -29,6 +29,8 @@ export function roomRoutes(services: Services): Router {
     { manager } = services.database;
 
   router.get('/room', async (_request, response) => {
+    // What uses a clip is looked up in the rows.
+    await services.shots.flush();
     const [state, media, jobs, shots] = await Promise.all([
       services.disk.look(),
       manager.find(Medium, { order: { created: 'DESC' } }),
@@ -101,6 +103,7 @@ export function roomRoutes(services: Services): Router {
     const { hash } = check(z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }), request.params),
       medium = await manager.findOneBy(Medium, { hash, deleted: IsNull() });
     if (!medium) throw notFound('This medium');
+    await services.shots.flush();
     const uses = (await usesOfMedia(services, [hash])).get(hash) ?? [],
       told = request.query.told === '1';
     if (uses.length && !told) {

@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import { randomUUID } from 'node:crypto';
-import { IsNull, Not } from 'typeorm';
+import { IsNull } from 'typeorm';
 import { z } from 'zod';
 import { needProblem } from '@wraithos/core/render';
 import { clipOf, newShot, rateSchema, readShot, setShot } from '@wraithos/core/shot';
-import { Medium, Production, ShotEntity } from '../../database/entities';
+import { Medium, Production } from '../../database/entities';
 import type { Services } from '../../services';
 import { jobMemory } from '../../jobs/limits';
 import { shotSummary, type IncomingEdit } from '../../shots';
@@ -69,7 +69,7 @@ export function shotRoutes(services: Services): Router {
 
   router.get('/shots', async (request, response) => {
     const { production } = check(z.object({ production: z.string().optional() }), request.query);
-    response.json((await shots.list(production)).map(shotSummary));
+    response.type('application/json').send(await shots.listText(production));
   });
   router.post('/shots', async (request, response) => {
     const body = check(createBody, request.body);
@@ -145,15 +145,11 @@ export function shotRoutes(services: Services): Router {
     response.status(201).json(shotSummary(await shots.copy(entry.productionId, document, body.name)));
   });
   router.delete('/shots/:id', async (request, response) => {
-    const { id } = await shots.find(request.params.id);
-    await manager.update(ShotEntity, { id }, { deleted: new Date() });
-    services.events.send({ type: 'shots' });
+    await shots.remove(request.params.id, true);
     response.status(204).end();
   });
   router.post('/shots/:id/restore', async (request, response) => {
-    const { affected } = await manager.update(ShotEntity, { id: request.params.id, deleted: Not(IsNull()) }, { deleted: null });
-    if (!affected) throw notFound('This shot');
-    services.events.send({ type: 'shots' });
+    await shots.remove(request.params.id, false);
     response.json(shotSummary(await shots.find(request.params.id)));
   });
 
