@@ -20,15 +20,17 @@ export class Application {
   private constructor(
     readonly data: string,
     readonly port: number,
+    private readonly env: Record<string, string>,
   ) {}
-  static async start(): Promise<Application> {
-    const app = new Application(await mkdtemp(join(tmpdir(), 'wraithos-e2e-')), await freePort());
+  /** @param env settings beside the folder and the port. */
+  static async start(env: Record<string, string> = {}): Promise<Application> {
+    const app = new Application(await mkdtemp(join(tmpdir(), 'wraithos-e2e-')), await freePort(), env);
     await app.launch();
     return app;
   }
   async launch(): Promise<void> {
     const child = spawn(process.execPath, ['--max-semi-space-size=64', join(root, 'dist', 'server', 'main.mjs')], {
-      env: { ...process.env, PORT: String(this.port), WRAITHOS_DATA: this.data },
+      env: { ...process.env, ...this.env, PORT: String(this.port), WRAITHOS_DATA: this.data },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     this.child = child;
@@ -43,6 +45,10 @@ export class Application {
       child.stderr!.on('data', hear);
       child.on('exit', (code) => reject(new Error(`the application ended with ${code}: ${out}`)));
     });
+  }
+  /** The server's process. */
+  get pid(): number | undefined {
+    return this.child?.pid;
   }
   /** Ends it as Ctrl-C does, or (hard) as a crash would. */
   async end(hard = false): Promise<void> {

@@ -1,0 +1,9 @@
+import { crash } from './crash/crash';
+
+test('ten rounds of ending the server, its database, both, or its workers: nothing acknowledged is lost, and nothing is left by half', async () => {
+  const report = await crash(10, 20261128);
+  process.stderr.write(`${JSON.stringify({ ...report, wrong: report.wrong.length })}\n`);
+  expect(report.wrong).toEqual([]);
+  expect(report.rounds).toBe(10);
+  expect(report.edits).toBeGreaterThan(50);
+}, 300_000);
