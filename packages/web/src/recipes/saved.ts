@@ -9,8 +9,9 @@ export const RECIPES = '/recipes';
 export async function keepRecipe(recipe: unknown, tell: (sentence: string) => void): Promise<void> {
   try {
     const kept = await request<SavedRecipe>('POST', RECIPES, recipe);
-    await mutate(RECIPES);
+    // Told first: what comes of the next file must not be overtaken by this one's list.
     tell(`The recipe "${kept.name}" is kept. It is under Recipes in the plus of every lane.`);
+    await mutate(RECIPES);
   } catch (error) {
     tell((error as Error).message);
   }

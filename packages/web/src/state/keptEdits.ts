@@ -57,12 +57,20 @@ const database = (): Promise<IDBPDatabase<Kept>> =>
   }));
 
 const ownPage = Math.random().toString(36).slice(2);
-let held = false;
+let letGo: (() => void) | null = null;
 /** This page is alive for as long as it holds a lock of its name; others then leave its edits to it. */
 function beAlive(): void {
-  if (held || !globalThis.navigator?.locks) return;
-  held = true;
-  void navigator.locks.request(`wraithos page ${ownPage}`, () => new Promise(() => undefined));
+  if (letGo || !globalThis.navigator?.locks) return;
+  const over = new Promise<void>((resolve) => (letGo = resolve));
+  void navigator.locks.request(`wraithos page ${ownPage}`, () => over);
+}
+// A browser may keep a page that was left, with its locks, for the way back: its edits are then for whoever opens the shot next, and the page
+// itself begins anew.
+if (typeof addEventListener === 'function') {
+  addEventListener('pagehide', () => letGo?.());
+  addEventListener('pageshow', (event) => {
+    if ((event as PageTransitionEvent).persisted && letGo) location.reload();
+  });
 }
 async function alivePages(): Promise<Set<string>> {
   const locks = await globalThis.navigator?.locks?.query();
@@ -70,28 +78,26 @@ async function alivePages(): Promise<Set<string>> {
 }
 const rangeOf = (shot: string, page: string, to = Infinity) => IDBKeyRange.bound([shot, page, -1], [shot, page, to]);
 
-/** Keeps further edits of this page; `n` counts them up. */
-export async function keepEdits(shot: string, base: number, edits: readonly { n: number; edit: SavedEdit }[]): Promise<void> {
+/** What changes of the edits that this page keeps of a shot. */
+export interface KeptChange {
+  /** The revision that those which stay build on. */
+  base: number;
+  add: readonly { n: number; edit: SavedEdit }[];
+  /** Edits up to this number are safe elsewhere. */
+  upTo: number;
+  /** Single ones that are no longer to be kept. */
+  drop: readonly number[];
+}
+/** Keeps further edits of this page and forgets others, in one go. */
+export async function changeKept(shot: string, { base, add, upTo, drop }: KeptChange): Promise<void> {
   beAlive();
   const db = await database(),
-    tx = db.transaction(['edits', 'bases'], 'readwrite');
+    tx = db.transaction(['edits', 'bases'], 'readwrite'),
+    edits = tx.objectStore('edits');
   void tx.objectStore('bases').put(base, [shot, ownPage]);
-  for (const { n, edit } of edits) void tx.objectStore('edits').put(edit, [shot, ownPage, n]);
-  await tx.done;
-}
-/** Edits up to number `n` are safe elsewhere; those that stay build on `base` now. */
-export async function forgetEdits(shot: string, base: number, n: number): Promise<void> {
-  const db = await database(),
-    tx = db.transaction(['edits', 'bases'], 'readwrite');
-  void tx.objectStore('edits').delete(rangeOf(shot, ownPage, n));
-  void tx.objectStore('bases').put(base, [shot, ownPage]);
-  await tx.done;
-}
-/** Forgets single edits of this page, by their numbers. */
-export async function forgetThese(shot: string, numbers: readonly number[]): Promise<void> {
-  const db = await database(),
-    tx = db.transaction('edits', 'readwrite');
-  for (const n of numbers) void tx.store.delete([shot, ownPage, n]);
+  for (const { n, edit } of add) void edits.put(edit, [shot, ownPage, n]);
+  if (upTo >= 0) void edits.delete(rangeOf(shot, ownPage, upTo));
+  for (const n of drop) void edits.delete([shot, ownPage, n]);
   await tx.done;
 }
 /** What pages that are no longer open kept of a shot. */

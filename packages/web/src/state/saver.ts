@@ -1,12 +1,12 @@
 import { applyChange, independent, type Shot } from '@wraithos/core/shot';
 import { ApiError, request, type HistoryEntry } from '../api/client';
-import { forgetEdits, forgetThese, keepEdits, type SavedEdit } from './keptEdits';
+import { changeKept, type SavedEdit } from './keptEdits';
 
 /** How edits wait: how many, since when, and whether this browser keeps them when the page is closed. */
 export interface Waiting {
   count: number;
   since: Date | null;
-  kept: boolean;
+  kept: 'yes' | 'writing' | 'no';
   /** What the server said, where it said anything. */
   reason: string;
 }
@@ -57,11 +57,16 @@ export class Saver {
   private count = 0;
   private sending = false;
   private closed = false;
-  private kept = true;
+  private unkept: Pending[] = [];
+  private dropped: number[] = [];
+  private keptUpTo = -1;
+  private writing = false;
+  private failed = false;
+  private said = '';
   private most = PORTION;
   private tries = 0;
   private retry: ReturnType<typeof setTimeout> | null = null;
-  private keeping: Promise<unknown> = Promise.resolve();
+  private keeping: Promise<void> = Promise.resolve();
   constructor(private readonly host: SaverHost) {}
 
   get pending(): readonly SavedEdit[] {
@@ -69,7 +74,7 @@ export class Saver {
   }
   /** Whether closing the page would lose something. */
   get unsafe(): boolean {
-    return this.list.length > 0 && !this.kept;
+    return this.list.length > 0 && this.failed;
   }
 
   add(edit: SavedEdit): void {
@@ -78,7 +83,7 @@ export class Saver {
   addAll(edits: readonly SavedEdit[]): void {
     const fresh = edits.map((edit) => ({ n: this.count++, edit, at: new Date() }));
     this.list.push(...fresh);
-    this.keep(() => keepEdits(this.host.id, this.host.revision, fresh));
+    this.keep({ add: fresh });
     this.tell(this.tries ? 'offline' : 'saving');
     if (!this.tries) this.soon(0);
   }
@@ -86,18 +91,40 @@ export class Saver {
   async settled(): Promise<void> {
     await this.keeping;
   }
-  /** Keeps what waits in the browser, one write after another. Saving never waits for it. */
-  private keep(write: () => Promise<void>): void {
-    this.keeping = this.keeping.then(write).then(
-      () => (this.kept = true),
-      () => {
-        this.kept = false;
-        if (this.list.length) this.tell('offline');
-      },
-    );
+  /** Keeps what waits in the browser; what comes while it writes goes in the next write together. Saving never waits for it. */
+  private keep(change: { add?: readonly Pending[]; upTo?: number; drop?: readonly number[] }): void {
+    this.unkept.push(...(change.add ?? []));
+    this.keptUpTo = Math.max(this.keptUpTo, change.upTo ?? -1);
+    this.dropped.push(...(change.drop ?? []));
+    if (this.writing) return;
+    this.writing = true;
+    this.keeping = this.write();
+  }
+  private async write(): Promise<void> {
+    for (let more = true; more; more = this.unkept.length > 0 || this.dropped.length > 0 || this.keptUpTo >= 0) {
+      const change = { base: this.host.revision, add: this.unkept.splice(0), upTo: this.keptUpTo, drop: this.dropped.splice(0) };
+      this.keptUpTo = -1;
+      try {
+        await changeKept(this.host.id, change);
+        this.failed = false;
+      } catch {
+        // It is written with the next change again; until then this page alone has it.
+        this.failed = true;
+        this.unkept.unshift(...change.add);
+        break;
+      }
+    }
+    this.writing = false;
+    if (this.tries && this.list.length) this.tell('offline', this.said);
   }
   private tell(save: 'saved' | 'saving' | 'offline', reason = ''): void {
-    if (!this.closed) this.host.state(save, { count: this.list.length, since: this.list[0]?.at ?? null, kept: this.kept, reason });
+    if (!this.closed)
+      this.host.state(save, {
+        count: this.list.length,
+        since: this.list[0]?.at ?? null,
+        kept: this.failed ? 'no' : this.writing ? 'writing' : 'yes',
+        reason,
+      });
   }
   soon(wait: number): void {
     if (this.closed) return;
@@ -148,7 +175,7 @@ export class Saver {
     for (const { edit } of stored) host.confirmed = applyChange(host.confirmed, edit.patches);
     host.revision = revision;
     this.tries = 0;
-    if (stored.length) this.keep(() => forgetEdits(host.id, revision, stored[stored.length - 1]!.n));
+    if (stored.length) this.keep({ upTo: stored[stored.length - 1]!.n });
     this.tell(this.list.length ? 'saving' : 'saved');
   }
 
@@ -157,6 +184,7 @@ export class Saver {
       asked = error instanceof ApiError ? error.retryAfter * 1000 : 0;
     const wait = Math.max(asked, BACK_OFF[Math.min(this.tries, BACK_OFF.length - 1)]!);
     this.tries++;
+    this.said = said;
     this.tell('offline', said);
     this.soon(wait);
   }
@@ -203,12 +231,7 @@ export class Saver {
       shot,
     );
     this.list = stay;
-    this.keep(() =>
-      forgetThese(
-        host.id,
-        out.map((o) => o.n),
-      ),
-    );
+    this.keep({ drop: out.map((o) => o.n) });
     this.tell(stay.length ? 'saving' : 'saved');
   }
 
@@ -232,7 +255,7 @@ export class Saver {
         host.rebased(applyChange(confirmed, ours), missed);
         host.confirmed = confirmed;
         host.revision = stale.revision;
-        this.keep(() => keepEdits(host.id, stale.revision, []));
+        this.keep({});
         this.tell(this.list.length ? 'saving' : 'saved');
         return;
       } catch {
@@ -253,7 +276,7 @@ export class Saver {
       await host.setAside([...this.pending], error.message, host.confirmed);
     }
     this.list = [];
-    this.keep(() => forgetEdits(host.id, host.revision, last));
+    this.keep({ upTo: last });
     await host.keptBeside(name);
   }
 }

@@ -62,7 +62,7 @@ export interface ShotState {
   ): void;
 }
 
-const nothing: Waiting = { count: 0, since: null, kept: true, reason: '' };
+const nothing: Waiting = { count: 0, since: null, kept: 'yes', reason: '' };
 let saver: Saver | null = null,
   stopEvents: (() => void) | null = null;
 const placeKey = (id: string) => `place:${id}`;

@@ -7,7 +7,8 @@ import { AsideDialog } from './AsideDialog';
 function offlineWords({ count, since, kept }: Waiting): string {
   const changes = count === 1 ? '1 change' : `${count} changes`,
     from = since ? ` since ${since.toTimeString().slice(0, 5)}` : '';
-  return kept ? `offline: ${changes}${from} kept here` : `offline: ${changes}${from} only in this page; do not close it`;
+  const where = { yes: 'kept here', writing: 'being kept', no: 'only in this page; do not close it' }[kept];
+  return `offline: ${changes}${from} ${where}`;
 }
 
 /** Whether the shot is saved, what waits and since when, and what was refused. */
