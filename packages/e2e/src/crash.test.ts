@@ -1,4 +1,5 @@
-import { crash } from './crash/crash';
+import { crash, random } from './crash/crash';
+import { cutStarts } from './crash/starts';
 
 test('ten rounds of ending the server, its database, both, or its workers: nothing acknowledged is lost, and nothing is left by half', async () => {
   const report = await crash(10, 20261128);
@@ -7,3 +8,7 @@ test('ten rounds of ending the server, its database, both, or its workers: nothi
   expect(report.rounds).toBe(10);
   expect(report.edits).toBeGreaterThan(50);
 }, 300_000);
+
+test('a first start that is cut off, at any moment and again and again, is followed by a good one', async () => {
+  expect(await cutStarts(5, random(20261128))).toEqual([]);
+}, 120_000);

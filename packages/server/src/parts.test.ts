@@ -1,8 +1,6 @@
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { mkdtemp, readdir, readFile, rm, stat } from 'node:fs/promises';
-import { connect } from 'node:net';
-import { tmpdir } from 'node:os';
+import { readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { addCue } from '@wraithos/core/shot';
 import { later, optionsFor, png, TestServer } from '../test/harness';
@@ -121,55 +119,4 @@ describe('the folder', () => {
     expect((await server.api().get('/api/shots').expect(200)).body).toMatchObject([{ code: 'HT_070', width: 64, last: 1006 }]);
     await server.end();
   }, 60_000);
-});
-
-describe('a start that is cut off', () => {
-  const main = join(process.cwd(), 'dist', 'server', 'main.mjs');
-  /** Starts the built server with the demo and ends it hard after so many milliseconds; or waits until it is up. */
-  async function start(root: string, port: number, cutAfter: number | null): Promise<void> {
-    const child = spawn(process.execPath, ['--no-warnings', main], {
-        env: { ...process.env, WRAITHOS_DATA: root, PORT: String(port) },
-        stdio: ['ignore', 'pipe', 'pipe'],
-      }),
-      over = new Promise<void>((resolve) => child.once('exit', () => resolve()));
-    let said = '';
-    const up = new Promise<void>((resolve, reject) => {
-      for (const stream of [child.stdout, child.stderr])
-        stream.on('data', (chunk: Buffer) => {
-          said += chunk.toString();
-          if (said.includes('Wraithos is at')) resolve();
-        });
-      void over.then(() => reject(new Error(said)));
-    });
-    up.catch(() => undefined);
-    if (cutAfter !== null) {
-      await later(cutAfter);
-      child.kill('SIGKILL');
-      await over;
-      return;
-    }
-    await up;
-    const shots = (await (await fetch(`http://127.0.0.1:${port}/api/shots`)).json()) as { code: string }[];
-    child.kill('SIGTERM');
-    await over;
-    expect(shots.map((s) => s.code).sort()).toEqual(['TW_010', 'TW_010 start here', 'TW_020', 'TW_030']);
-  }
-  const freePort = () =>
-    new Promise<number>((resolve) => {
-      const probe = connect(1).once('error', () => resolve(20_000 + Math.floor(Math.random() * 20_000)));
-      probe.once('connect', () => probe.destroy());
-    });
-
-  test('at any moment is followed by a good one', async () => {
-    const root = await mkdtemp(join(tmpdir(), 'wraithos-cut-')),
-      port = await freePort();
-    try {
-      for (const ms of [350, 800, 1300, 1900, 2600]) await start(root, port, ms);
-      await start(root, port, null);
-      expect((await readdir(join(root, 'mariadb'))).filter((name) => name.includes('part'))).toEqual([]);
-      expect((await readdir(join(root, 'frames'))).filter((name) => name.startsWith('part-'))).toEqual([]);
-    } finally {
-      await rm(root, { recursive: true, force: true });
-    }
-  }, 120_000);
 });

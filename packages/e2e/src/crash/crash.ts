@@ -24,7 +24,7 @@ const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 const targets = ['server', 'database', 'both', 'worker'] as const;
 
 /** Numbers between 0 and 1 from a seed: the same rounds again. */
-function random(seed: number): () => number {
+export function random(seed: number): () => number {
   let state = seed >>> 0 || 1;
   return () => {
     state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
