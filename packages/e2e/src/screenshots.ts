@@ -54,6 +54,9 @@ try {
     await page.goto(`${app.base}/shots/${shot.id}/render`);
     await sleep(5000);
     await shoot('render');
+    await page.goto(`${app.base}/room`);
+    await page.waitForSelector('[aria-label=Bin]');
+    await shoot('room');
     await page.goto(`${app.base}/`);
     await until('thumbnails', () => page.evaluate(() => document.querySelectorAll('article').length >= 4));
     await sleep(20_000); // moving thumbnails are drawn in the background

@@ -11,13 +11,24 @@ import { hashMedium, probe } from './probe';
 export const cacheFolder = (): string =>
   process.env.WRAITH_CACHE ?? join(process.env.XDG_CACHE_HOME ?? join(homedir(), '.cache'), 'wraithos', 'frames');
 
+/** Bytes of decoded frames that are kept there; `WRAITH_CACHE_GIB` says otherwise. */
+const cacheLimit = (): number => (Number(process.env.WRAITH_CACHE_GIB) || 20) * 2 ** 30;
+/** Media of this run, which never leave while it lasts. */
+const inUse = new Set<string>();
+
 /** Decodes a medium (once; known by its content) and gives its place in the store. */
 export async function openMedium(path: string): Promise<{ store: FrameStore; hash: string; info: StoredInfo }> {
   const info = await probe(path),
     hash = await hashMedium(path);
   await mkdir(cacheFolder(), { recursive: true });
   const store = new FrameStore(cacheFolder());
-  return { store, hash, info: (await store.has(hash)) ? await store.info(hash) : await store.add(hash, path, info) };
+  inUse.add(hash);
+  if (await store.has(hash)) await store.touch(hash);
+  else {
+    await store.add(hash, path, info);
+    await store.limitTo(cacheLimit(), inUse);
+  }
+  return { store, hash, info: await store.info(hash) };
 }
 
 /** Sources of a document that names its media by path, relative to its own folder; track samples lie beside it as JSON. */

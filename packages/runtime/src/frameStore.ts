@@ -1,4 +1,4 @@
-import { mkdir, open, readdir, readFile, rename, rm, stat, statfs, writeFile, type FileHandle } from 'node:fs/promises';
+import { mkdir, open, readdir, readFile, rename, rm, stat, statfs, utimes, writeFile, type FileHandle } from 'node:fs/promises';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import type { Codes } from '@wraithos/core/image';
@@ -35,6 +35,29 @@ export class FrameStore {
   async remove(hash: string): Promise<void> {
     this.infos.delete(hash);
     await rm(this.path(hash), { recursive: true, force: true });
+  }
+  /** Marks a clip as just used, for `limitTo`. */
+  async touch(hash: string): Promise<void> {
+    const now = new Date();
+    await utimes(join(this.path(hash), 'info.json'), now, now).catch(() => undefined);
+  }
+  /** Throws away the clips that were used least recently, until the others take no more than so many bytes; never the ones in `but`. */
+  async limitTo(bytes: number, but: ReadonlySet<string>): Promise<void> {
+    const clips: { hash: string; size: number; used: number }[] = [];
+    for (const hash of await this.list()) {
+      const used = (await stat(join(this.path(hash), 'info.json')).catch(() => null))?.mtimeMs ?? 0;
+      let size = 0;
+      for (const name of await readdir(this.path(hash)).catch(() => []))
+        size += (await stat(join(this.path(hash), name)).catch(() => null))?.size ?? 0;
+      clips.push({ hash, size, used });
+    }
+    let all = clips.reduce((n, clip) => n + clip.size, 0);
+    for (const { hash, size } of clips.sort((a, b) => a.used - b.used)) {
+      if (all <= bytes) return;
+      if (but.has(hash)) continue;
+      await this.remove(hash);
+      all -= size;
+    }
   }
   /** Throws away what unfinished imports left. */
   async tidy(): Promise<void> {

@@ -169,3 +169,25 @@ test('track samples are kept by content, and only what is valid comes back', asy
   await expect(blobs.get('../blobs')).rejects.toThrow('not the name of track samples');
   expect(JSON.parse(await readFile(join(at('blobs'), `${hash}.json`), 'utf8'))).toEqual(samples);
 });
+
+test('a store that is limited lets go of what was used least recently, and never of what is in use', async () => {
+  const store = new FrameStore(at('limited')),
+    picture = (n: number) =>
+      sharp({ create: { width: 64, height: 64, channels: 3, background: { r: n, g: 0, b: 0 } } })
+        .png()
+        .toFile(at(`limit${n}.png`));
+  const hashes: string[] = [];
+  for (const n of [1, 2, 3]) {
+    await picture(n);
+    const hash = await hashMedium(at(`limit${n}.png`));
+    await store.add(hash, at(`limit${n}.png`), await probe(at(`limit${n}.png`)));
+    hashes.push(hash);
+    await new Promise((resolve) => setTimeout(resolve, 15));
+  }
+  await store.touch(hashes[0]!);
+  const each = 64 * 64 * 3 + 400;
+  await store.limitTo(2 * each, new Set());
+  expect((await store.list()).sort()).toEqual([hashes[0]!, hashes[2]!].sort());
+  await store.limitTo(0, new Set([hashes[2]!]));
+  expect(await store.list()).toEqual([hashes[2]]);
+});

@@ -1,6 +1,7 @@
 import { request as httpRequest } from 'node:http';
 import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
+import sharp from 'sharp';
 import { addRow, newShot as coreShot, setShot } from '@wraithos/core/shot';
 import { film, png, TestServer } from '../test/harness';
 
@@ -286,6 +287,26 @@ describe('whatever comes', () => {
       ['b.mp4', await readFile(film(server.root, ['-frames:v', '6', '-c:v', 'libx264']))],
       ['c.webm', await readFile(film(server.root, ['-frames:v', '6', '-c:v', 'libvpx-vp9'], 'webm'))],
       ['d.gif', await readFile(film(server.root, ['-frames:v', '4'], 'gif'))],
+      [
+        'f.jpg',
+        await sharp(await png(91))
+          .jpeg()
+          .toBuffer(),
+      ],
+      [
+        'g.webp',
+        await sharp(await png(92))
+          .webp()
+          .toBuffer(),
+      ],
+      [
+        'h.tif',
+        await sharp(await png(93))
+          .tiff()
+          .toBuffer(),
+      ],
+      ['i.mkv', await readFile(film(server.root, ['-frames:v', '4', '-c:v', 'ffv1'], 'mkv'))],
+      ['j.mov', await readFile(film(server.root, ['-frames:v', '4', '-c:v', 'prores_ks'], 'mov'))],
       ['e.avi', await readFile(film(server.root, ['-frames:v', '4', '-c:v', 'mjpeg'], 'avi'))],
     ];
     await fc.assert(
@@ -301,7 +322,7 @@ describe('whatever comes', () => {
           const job = await server.over(answer.body.id as string);
           expect(['done', 'failed']).toContain(job.state);
           if (job.state === 'failed') {
-            expect(job.message).toMatch(/^[a-e]\.\w+ could not be brought in: .+ Nothing of it was kept\.$/);
+            expect(job.message).toMatch(/^[a-j]\.\w+ could not be brought in: .+ Nothing of it was kept\.$/);
             expect(job.message).not.toMatch(INSIDES);
           }
         },

@@ -16,6 +16,7 @@ exposeForInspection();
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <BrowserRouter>
+      <DiskWarning />
       <Routes>
         <Route path="/" element={<ShotsPage />} />
         <Route path="/room" element={<RoomPage />} />
@@ -23,7 +24,6 @@ createRoot(document.getElementById('root')!).render(
         <Route path="/shots/:id/:step" element={<Workbench />} />
         <Route path="*" element={<Navigate to="/" replace />} />
       </Routes>
-      <DiskWarning />
     </BrowserRouter>
   </StrictMode>,
 );

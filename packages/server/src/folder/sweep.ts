@@ -58,7 +58,7 @@ async function dropUnnamed(folder: string, ids: ReadonlySet<string>): Promise<vo
   for (const name of await names(folder)) if (!ids.has(name)) await rm(join(folder, name), { recursive: true, force: true });
 }
 
-/** What has been in the bin for 30 days goes for good. Media that a document or revision names go only
+/** What has been in the bin for 30 days goes for good, and so do copies of the database from before a change of version. Media that a document or revision names go only
  * where the one who deleted them was told. */
 export async function emptyBin(services: Base, now = Date.now()): Promise<void> {
   const { manager } = services.database,
@@ -76,6 +76,12 @@ export async function emptyBin(services: Base, now = Date.now()): Promise<void> 
     await rm(join(services.folders.renders, id), { recursive: true, force: true });
     await manager.delete(Job, { id });
   }
+  // What was brought in long ago is in the store; how is of no use any more.
+  await manager.delete(Job, { kind: In(['import', 'unpack']), state: In(['done', 'failed', 'cancelled']), updated: before });
+  const copies = join(services.folders.root, 'mariadb');
+  for (const name of await names(copies))
+    if (name.startsWith('before-') && now - ((await stat(join(copies, name)).catch(() => null))?.ctimeMs ?? now) > BIN_DAYS * DAY)
+      await rm(join(copies, name), { recursive: true, force: true });
   const media = await manager.find(Medium, { select: { hash: true, told: true }, where: { deleted: before } });
   const used = await usesOfMedia(
     services,

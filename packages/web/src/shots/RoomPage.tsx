@@ -14,7 +14,7 @@ const groupWords: Record<string, string> = {
   renders: 'Renders',
   thumbnails: 'Small pictures of shots',
   uploads: 'Files that are coming in',
-  database: 'Database, with a copy from before the last change of version',
+  database: 'Database, with its copies',
 };
 const day = (text: string): string => new Date(text).toLocaleDateString();
 

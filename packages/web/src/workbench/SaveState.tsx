@@ -21,7 +21,7 @@ export function SaveState() {
         className={`save-state ${save === 'offline' ? 'waits' : 'quiet'}`}
         role="status"
         aria-label="Saving"
-        title={waiting.reason || undefined}
+        title={save === 'offline' ? `${offlineWords(waiting)}. ${waiting.reason}` : undefined}
       >
         {save === 'offline' ? offlineWords(waiting) : save}
       </span>
