@@ -119,6 +119,7 @@ export async function open(options: OpenOptions): Promise<Opened> {
       services: Services = { ...base, jobs };
     undo.push(async () => {
       events.close();
+      base.patience.close();
       await jobs.close();
       await services.shots.flush().catch(() => undefined);
     });
