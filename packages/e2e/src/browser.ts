@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
@@ -162,4 +162,16 @@ export async function settled(page: Page): Promise<void> {
 }
 export async function saved(page: Page): Promise<void> {
   await until('the shot to be saved', () => page.$eval('[aria-label=Saving]', (el) => el.textContent === 'saved'));
+}
+
+/** MiB of the browser's processes that draw pages, what they share with others counted by their share. */
+export async function pageMemory(): Promise<number> {
+  let sum = 0;
+  for (const name of await readdir('/proc')) {
+    if (!/^\d+$/.test(name)) continue;
+    const command = await readFile(`/proc/${name}/cmdline`, 'utf8').catch(() => '');
+    if (!command.includes('--type=renderer')) continue;
+    sum += Number(/^Pss:\s+(\d+)/m.exec(await readFile(`/proc/${name}/smaps_rollup`, 'utf8').catch(() => ''))?.[1] ?? 0);
+  }
+  return sum / 1024;
 }

@@ -1,11 +1,11 @@
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { ElementHandle, HTTPRequest, Page } from 'puppeteer-core';
 import { addRow, applyEdit, type Shot } from '@wraithos/core/shot';
 import { Application } from './application';
-import { clickText, openBrowser, openRequests, saved, setField, settled, sleep, until, watch } from './browser';
+import { clickText, openBrowser, openRequests, pageMemory, saved, setField, settled, sleep, until, watch } from './browser';
 import { journey } from './journey';
 
 let app: Application,
@@ -164,7 +164,7 @@ step(
       ),
       archive = Buffer.from(await (await fetch(app.base + address)).arrayBuffer()),
       path = join(files, 'harbour.wraithos.zip');
-    await (await import('node:fs/promises')).writeFile(path, archive);
+    await writeFile(path, archive);
     await page.keyboard.press('Escape');
     await sleep(400);
     const { revision } = await stored();
@@ -186,18 +186,6 @@ step(
   },
   120_000,
 );
-
-/** MiB of the browser's processes that draw pages, what they share with others counted by their share. */
-async function pageMemory(): Promise<number> {
-  let sum = 0;
-  for (const name of await readdir('/proc')) {
-    if (!/^\d+$/.test(name)) continue;
-    const command = await readFile(`/proc/${name}/cmdline`, 'utf8').catch(() => '');
-    if (!command.includes('--type=renderer')) continue;
-    sum += Number(/^Pss:\s+(\d+)/m.exec(await readFile(`/proc/${name}/smaps_rollup`, 'utf8').catch(() => ''))?.[1] ?? 0);
-  }
-  return sum / 1024;
-}
 
 step(
   'two thousand nudges keep the page within the memory that Preferences allow',
