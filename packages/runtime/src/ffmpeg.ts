@@ -44,8 +44,10 @@ export function run(
     options.signal?.addEventListener('abort', () => child.kill('SIGKILL'), { once: true });
     child.stdout!.on('data', (chunk: Buffer) => {
       size += chunk.length;
-      if (size > (options.mostBytes ?? 16 * 2 ** 20)) child.kill('SIGKILL');
-      else out.push(chunk);
+      if (size > (options.mostBytes ?? 16 * 2 ** 20)) {
+        child.kill('SIGKILL');
+        reject(new MediaError('it says more about itself than can be read'));
+      } else out.push(chunk);
     });
     child.stderr!.on('data', (chunk: Buffer) => {
       errors = (errors + chunk.toString()).slice(-4000);
@@ -54,10 +56,10 @@ export function run(
       clearTimeout(timer);
       reject(new MediaError(missing(program)));
     });
-    child.on('close', (code) => {
+    child.on('close', (code, signal) => {
       clearTimeout(timer);
       if (code === 0) resolve(Buffer.concat(out));
-      else reject(new MediaError(code === 127 ? missing(program) : whyNot(errors)));
+      else reject(whyEnded(program, code, signal, errors));
     });
   });
 }
@@ -76,6 +78,14 @@ const MEANINGS: readonly [RegExp, string][] = [
 export const whyNot = (errors: string): string =>
   MEANINGS.find(([pattern]) => pattern.test(errors))?.[1] ?? 'it is damaged, or no film or picture that can be read';
 
+/** What the end of a program means: a fault of the medium, or (where somebody ended the program) one that says nothing of the medium. */
+function whyEnded(program: string, code: number | null, signal: NodeJS.Signals | null, errors: string): Error {
+  if (signal === 'SIGXCPU') return new MediaError('it took too long to read');
+  if (signal === 'SIGKILL' || signal === 'SIGTERM' || signal === 'SIGINT') return new Error(`${program} was ended by ${signal}`);
+  if (signal) return new MediaError('the decoder broke on it');
+  return new MediaError(code === 127 ? missing(program) : whyNot(errors));
+}
+
 /** Waits for a child to end. @throws MediaError in our own words. */
 export function ended(child: ChildProcess): Promise<void> {
   let errors = '';
@@ -84,6 +94,6 @@ export function ended(child: ChildProcess): Promise<void> {
   });
   return new Promise((resolve, reject) => {
     child.on('error', () => reject(new MediaError(missing('ffmpeg'))));
-    child.on('close', (code) => (code === 0 ? resolve() : reject(new MediaError(code === 127 ? missing('ffmpeg') : whyNot(errors)))));
+    child.on('close', (code, signal) => (code === 0 ? resolve() : reject(whyEnded('ffmpeg', code, signal, errors))));
   });
 }

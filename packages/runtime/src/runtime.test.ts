@@ -170,6 +170,14 @@ test('track samples are kept by content, and only what is valid comes back', asy
   expect(JSON.parse(await readFile(join(at('blobs'), `${hash}.json`), 'utf8'))).toEqual(samples);
 });
 
+test('a decoder that somebody ends says nothing of the medium; one that is told too much by it does', async () => {
+  const { run, MediaError } = await import('./ffmpeg');
+  await expect(run('sh', ['-c', 'kill -KILL $$'])).rejects.not.toBeInstanceOf(MediaError);
+  await expect(run('sh', ['-c', 'kill -SEGV $$'])).rejects.toThrow(new MediaError('the decoder broke on it'));
+  await expect(run('sh', ['-c', 'kill -XCPU $$'])).rejects.toThrow(new MediaError('it took too long to read'));
+  await expect(run('yes', [], { mostBytes: 1000 })).rejects.toThrow(new MediaError('it says more about itself than can be read'));
+});
+
 test('a store that is limited lets go of what was used least recently, and never of what is in use', async () => {
   const store = new FrameStore(at('limited')),
     picture = (n: number) =>

@@ -103,8 +103,13 @@ export async function crash(rounds: number, seed: number, say: (line: string) =>
     }
     const states = await allOver(app, jobs);
     for (const state of states.values()) report.jobStates[state] = (report.jobStates[state] ?? 0) + 1;
-    for (const [id, state] of states)
-      if (!['done', 'failed', 'parked', 'cancelled'].includes(state)) report.wrong.push(`job ${id} is ${state}`);
+    for (const [id, state] of states) {
+      if (state === 'done') continue;
+      const { message } = await app.get<{ message: string }>(`/jobs/${id}`);
+      report.said.push(`${state}: ${message}`);
+      // Nothing is wrong with what they were asked for: they go on until they are done, or wait for a person.
+      if (state !== 'parked') report.wrong.push(`job ${id} is ${state}: ${message}`);
+    }
     report.wrong.push(...(await verifyShots(app, shots, first, edits)), ...(await verifyFolder(app)));
     Object.assign(report, { edits: edits.length, jobs: jobs.size });
     back.sort((a, b) => a - b);
