@@ -655,7 +655,8 @@ step(
     const job = await render('WebM film', 1030, 1045);
     await over(job.id, 240_000);
     const entry = await until('the entry', () => page.$(`article[aria-label="${job.title}"]`));
-    await (await entry.waitForSelector('button'))!.click();
+    // Until the page knows that it is over, the first button is Cancel.
+    await clickText(page, 'Play', `article[aria-label="${job.title}"]`);
     const video = (await entry.waitForSelector('video'))!;
     await until('the film to play', () =>
       video.evaluate((v) => {
