@@ -48,7 +48,10 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
     expect(wraith(verb, '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining(`wraith ${verb}`) });
   expect(wraith()).toMatchObject({ status: 2 });
   expect(wraith('paint')).toMatchObject({ status: 2, error: 'wraith: There is no verb "paint". See wraith --help.' });
-  expect(wraith('bundle')).toMatchObject({ status: 2, error: 'wraith: bundle is not built yet.' });
+  expect(wraith('bundle')).toMatchObject({
+    status: 2,
+    error: expect.stringMatching(/^wraith: bundle of documents .+ is not built yet; backup --shot and restore/),
+  });
   expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
   expect(wraith('track', 'x.mp4', '--at', '1,2', '--mode', 'plane')).toMatchObject({
     status: 2,
