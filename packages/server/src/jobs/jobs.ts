@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { In, IsNull } from 'typeorm';
+import { IsNull } from 'typeorm';
 import { Explained, isDiskTrouble } from '@wraithos/runtime';
 import { Job, type JobRow } from '../database/entities';
 import { notFound, Problem } from '../http/problem';
@@ -280,11 +280,6 @@ export class Jobs {
       live.left = rate > 0 ? (total - done) / rate / 1000 : null;
       this.tell(job, live.left);
     };
-  }
-
-  /** Whether any of these jobs is not over. */
-  async open(ids: string[]): Promise<boolean> {
-    return ids.length > 0 && (await this.repository.count({ where: { id: In(ids), state: In(['waiting', 'running']) } })) > 0;
   }
 
   /** Stops without marking anything as over: running jobs go on after the next start. */
