@@ -4,11 +4,14 @@ import { effectOf } from '../effects';
 import { freshId, freshName, lastOrder } from '../shot/create';
 import { groupSchema, rowSchema, type Row, type Shot } from '../shot/schema';
 import { mountOn } from '../shot/hang';
+import { subjectsInOrder } from '../shot/query';
+import { mapOf, referencesIn, type Kind } from '../shot/references';
 import { heightOf, scaledRow } from './recipe';
 
-/** What a row may name: by its kind, the map of a shot that holds it. */
-export type Named = 'track' | 'matte' | 'cue' | 'clip';
-const mapOf = { track: 'tracks', matte: 'mattes', cue: 'cues', clip: 'clips' } as const;
+/** What a carried row may name, at its end: a mount stands for the track under it. */
+const carried = ['track', 'matte', 'cue', 'clip'] as const;
+export type Named = (typeof carried)[number];
+const isCarried = (kind: Kind): kind is Named => (carried as readonly Kind[]).includes(kind);
 
 const packedSchema = z.object({
   kind: z.literal('wraithos rows'),
@@ -58,36 +61,31 @@ export function readPacked(text: string): Packed | null {
   }
 }
 
-interface Reference {
+interface Wanted {
   kind: Named;
   /** Its id and name where it comes from. */
   id: string;
   name: string;
 }
 /** Everything that packed rows and their groups name, once each. */
-function references({ rows, groups, mounts, names }: Packed): Reference[] {
-  const out = new Map<string, Reference>(),
-    add = (kind: Named, id: string | null | undefined) => {
+function wanted({ rows, groups, mounts, names }: Packed): Wanted[] {
+  const out = new Map<string, Wanted>(),
+    add = (kind: Named, id: string | undefined) => {
       if (id && names[kind][id] !== undefined) out.set(`${kind} ${id}`, { kind, id, name: names[kind][id] });
-    },
-    mount = (id: string | null) => id && add('track', mounts[id]?.track);
-  for (const r of rows) {
-    for (const m of [r.mount, r.aim, ...r.twins.flatMap((t) => [t.mount, t.aim])]) mount(m);
-    for (const m of [r.matte, r.source, r.under]) add('matte', m);
-    add('cue', r.cue);
-    add('clip', r.clip);
-  }
-  for (const g of Object.values(groups)) {
-    mount(g.mount);
-    add('matte', g.matte);
-  }
+    };
+  for (const { reference, id } of [
+    ...rows.flatMap((row) => referencesIn('row', row)),
+    ...Object.values(groups).flatMap((group) => referencesIn('group', group)),
+  ])
+    if (reference.names === 'mount') add('track', mounts[id]?.track);
+    else if (isCarried(reference.names)) add(reference.names, id);
   return [...out.values()];
 }
-const sameName = (shot: Shot, { kind, name }: Reference): string | null =>
+const sameName = (shot: Shot, { kind, name }: Wanted): string | null =>
   Object.values(shot[mapOf[kind]] as Record<string, { id: string; name: string }>).find((e) => e.name === name)?.id ?? null;
 
 /** What packed rows name and a shot has nothing of that name for: to be asked for. */
-export const missing = (shot: Shot, packed: Packed): Reference[] => references(packed).filter((r) => sameName(shot, r) === null);
+export const missing = (shot: Shot, packed: Packed): Wanted[] => wanted(packed).filter((r) => sameName(shot, r) === null);
 
 /**
  * Lays packed rows into a shot. What they name is found by its name; `chosen` says what stands for what is missing (by kind and name), nothing where
@@ -95,55 +93,48 @@ export const missing = (shot: Shot, packed: Packed): Reference[] => references(p
  * with the shot.
  */
 export function unpackRows(shot: Shot, packed: Packed, chosen: Readonly<Record<string, string | null>> = {}): Edit {
-  const found = new Map(references(packed).map((r) => [`${r.kind} ${r.id}`, sameName(shot, r) ?? chosen[`${r.kind} ${r.name}`] ?? null])),
-    subject = Object.keys(shot.subjects)[0] ?? null,
+  const found = new Map(wanted(packed).map((r) => [`${r.kind} ${r.id}`, sameName(shot, r) ?? chosen[`${r.kind} ${r.name}`] ?? null])),
+    subject = subjectsInOrder(shot)[0]?.id ?? null,
     k = heightOf(shot, subject) / packed.height;
   return edit(packed.rows.length > 1 ? 'Paste effects' : 'Paste effect', (s) => {
-    const at = (kind: Named, id: string | null) => (id ? (found.get(`${kind} ${id}`) ?? null) : null),
-      mountFor = (id: string | null): string | null => {
-        const was = id ? packed.mounts[id] : undefined,
-          track = was ? at('track', was.track) : null;
-        if (!was || !track) return null;
-        if (!was.offset[0] && !was.offset[1]) return mountOn(s, track);
-        const fresh = freshId(s.mounts, 'm');
-        s.mounts[fresh] = {
-          id: fresh,
-          name: freshName(s.mounts, s.tracks[track]!.name),
-          track,
-          offset: [was.offset[0] * k, was.offset[1] * k],
-        };
-        return fresh;
+    const mountFor = (id: string): string | null => {
+        const was = packed.mounts[id],
+          track = was ? found.get(`track ${was.track}`) : null;
+        return was && track ? mountOn(s, track, [was.offset[0] * k, was.offset[1] * k]) : null;
       },
-      groups = new Map<string, string>();
+      groups = new Map<string, string>(),
+      /** A copy of a row or group that names what stands for its references here. */
+      here = <T extends object>(of: 'row' | 'group', entity: T): T => {
+        const copy = structuredClone(entity);
+        for (const { reference, id, at, field } of referencesIn(of, copy))
+          at[field] =
+            reference.names === 'mount'
+              ? mountFor(id)
+              : reference.names === 'group'
+                ? (groups.get(id) ?? null)
+                : isCarried(reference.names)
+                  ? (found.get(`${reference.names} ${id}`) ?? null)
+                  : null;
+        return copy;
+      };
     for (const g of Object.values(packed.groups)) {
       const id = freshId(s.groups, 'g');
       groups.set(g.id, id);
-      s.groups[id] = { ...g, id, name: freshName(s.groups, g.name), mount: mountFor(g.mount), matte: at('matte', g.matte) };
+      s.groups[id] = { ...here('group', g), id, name: freshName(s.groups, g.name) };
     }
     for (const r of packed.rows as Row[]) {
       const id = freshId(s.rows, 'r'),
         own = r.lane === 'on' || r.lane === 'front' || r.lane === 'behind',
         lanes = effectOf(r.effect)?.lanes ?? [r.lane],
-        cue = at('cue', r.cue),
-        start = r.cue && !cue ? shot.first : cue ? r.start : Math.min(Math.max(shot.first, r.start), shot.last);
+        row = here('row', { ...r, ...scaledRow(r, k) });
       s.rows[id] = {
-        ...r,
-        ...scaledRow(r, k),
+        ...row,
         id,
         name: freshName(s.rows, r.name),
         lane: own && !subject ? (lanes.includes('foreground') ? 'foreground' : lanes[0]!) : r.lane,
         subject: own ? subject : null,
         order: lastOrder(s.rows),
-        cue,
-        start,
-        mount: mountFor(r.mount),
-        aim: mountFor(r.aim),
-        clip: at('clip', r.clip),
-        matte: at('matte', r.matte),
-        source: at('matte', r.source),
-        under: at('matte', r.under),
-        group: r.group ? (groups.get(r.group) ?? null) : null,
-        twins: scaledRow(r, k).twins.map((t) => ({ ...t, mount: mountFor(t.mount), aim: mountFor(t.aim) })),
+        start: r.cue && !row.cue ? shot.first : row.cue ? r.start : Math.min(Math.max(shot.first, r.start), shot.last),
       };
     }
   });

@@ -46,7 +46,7 @@ test('a row that is muted at render, one outside the shot, and one that nobody k
 test('a dissolve without a clean plate or a matte; a glow that hangs on nothing', () => {
   const dissolve = s.addRow({ id: 'r2', effect: 'dissolve', lane: 'on', subject: 's1' });
   expect(ids(apply(smallShot(), dissolve))).toEqual([]);
-  expect(ids(apply(smallShot(), dissolve, s.removeClip('c2')))).toEqual(['no-clean-plate']);
-  expect(ids(apply(smallShot(), dissolve, s.removeMatte('k1')))).toEqual(['no-matte']);
+  expect(ids(apply(smallShot(), dissolve, s.remove('clip', 'c2')))).toEqual(['no-clean-plate']);
+  expect(ids(apply(smallShot(), dissolve, s.remove('matte', 'k1')))).toEqual(['no-matte']);
   expect(ids(glowing(s.hangRow('r1', null)))).toEqual(['no-mount']);
 });

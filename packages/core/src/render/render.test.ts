@@ -72,8 +72,8 @@ describe('depth lanes', () => {
     expect(where.some(inBody)).toBe(false);
     expect(where.length).toBeGreaterThan(WIDTH * HEIGHT * 0.6);
     // P + E(B) - B: what is added beside the body is what the clean plate alone gains.
-    const cleanOnly = apply(smallShot(), s.setBase('c2'), s.removeClip('c1'), glowAll('background')),
-      empty = apply(smallShot(), s.setBase('c2'), s.removeClip('c1'));
+    const cleanOnly = apply(smallShot(), s.setBase('c2'), s.remove('clip', 'c1'), glowAll('background')),
+      empty = apply(smallShot(), s.setBase('c2'), s.remove('clip', 'c1'));
     const lit = await draw(cleanOnly, { frame: FIRST }),
       unlit = await draw(empty, { frame: FIRST });
     for (const [x, y] of [

@@ -77,7 +77,7 @@ describe('twins', () => {
     expect(new Set([own, mirrored, plain].map((r) => r!.values.seed)).size).toBe(3);
     expect(s.rowIdOf(mirrored!.id)).toBe('r1');
     // With the track its twin goes.
-    expect(apply(shot, s.removeTrack('t2')).rows.r1!.twins.map((t) => t.id)).toEqual(['w2']);
+    expect(apply(shot, s.remove('track', 't2')).rows.r1!.twins.map((t) => t.id)).toEqual(['w2']);
   });
   test('the picture up to a row has its twins too', async () => {
     const shot = apply(base(), ember(), s.addTwin('r1', 't2'), s.addRow({ id: 'r2', effect: 'flash', lane: 'whole', subject: null }));

@@ -1,4 +1,4 @@
-import { applyPatches, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
+import { applyPatches, current, enablePatches, produceWithPatches, type Patch } from 'immer';
 import { generateKeyBetween } from 'fractional-indexing';
 import type { Lane, StoredValue } from '../effects';
 import { withPoint, type CurvePoint } from '../time/curve';
@@ -43,16 +43,6 @@ export const setBase = (id: string | null): Edit =>
   edit('Set base', (s) => {
     s.base = id;
   });
-export const removeClip = (id: string): Edit =>
-  edit('Remove clip', (s) => {
-    delete s.clips[id];
-    if (s.base === id) s.base = null;
-    for (const row of Object.values(s.rows)) if (row.clip === id) row.clip = null;
-    for (const track of Object.values(s.tracks)) if (track.clip === id) dropTrack(s, track.id);
-    for (const matte of Object.values(s.mattes)) if (matte.clip === id) matte.clip = null;
-    for (const subject of Object.values(s.subjects)) if (subject.clip === id) dropSubject(s, subject.id);
-  });
-
 export const setShot = (change: Partial<Pick<Shot, 'code' | 'title' | 'first' | 'last' | 'width' | 'height' | 'rate'>>): Edit =>
   edit('Change shot', (s) => {
     Object.assign(s, change);
@@ -66,17 +56,6 @@ export const changeCue = (id: string, change: Partial<Omit<Cue, 'id'>>): Edit =>
   edit('Change cue', (s) => {
     Object.assign(s.cues[id]!, change);
   });
-export const removeCue = (id: string): Edit =>
-  edit('Remove cue', (s) => {
-    const cue = s.cues[id]!;
-    for (const row of Object.values(s.rows))
-      if (row.cue === id) {
-        row.cue = null;
-        row.start += cue.frame;
-      }
-    delete s.cues[id];
-  });
-
 export const addTrack = (o: { id: string; name: string; clip: string; at: [number, number]; frame: number }): Edit =>
   edit('Add track', (s) => {
     s.tracks[o.id] = newTrack({ ...o, name: freshName(s.tracks, o.name) });
@@ -95,24 +74,6 @@ export const correctTrack = (id: string, clipFrame: number, at: [number, number]
     if (at) corrections[String(clipFrame)] = at;
     else delete corrections[String(clipFrame)];
   });
-function dropTrack(s: Draft<Shot>, id: string): void {
-  for (const mount of Object.values(s.mounts)) if (mount.track === id) dropMount(s, mount.id);
-  for (const track of Object.values(s.tracks)) if (track.pair === id) track.pair = null;
-  delete s.tracks[id];
-}
-function dropMount(s: Draft<Shot>, id: string): void {
-  for (const row of Object.values(s.rows)) {
-    if (row.mount === id) row.mount = null;
-    if (row.aim === id) row.aim = null;
-    row.twins = row.twins.filter((twin) => twin.mount !== id);
-    for (const twin of row.twins) if (twin.aim === id) twin.aim = null;
-  }
-  for (const group of Object.values(s.groups)) if (group.mount === id) group.mount = null;
-  for (const subject of Object.values(s.subjects)) if (subject.mount === id) subject.mount = null;
-  for (const matte of Object.values(s.mattes)) for (const outline of matte.outlines) if (outline.mount === id) outline.mount = null;
-  delete s.mounts[id];
-}
-export const removeTrack = (id: string): Edit => edit('Remove track', (s) => dropTrack(s, id));
 export const changeMount = (id: string, change: Partial<Omit<MountEntry, 'id'>>): Edit =>
   edit('Move mount', (s) => {
     Object.assign(s.mounts[id]!, change);
@@ -131,21 +92,6 @@ export const addMatte = (o: { id: string; name: string; source: Matte['source'];
 export const changeMatte = (id: string, change: Partial<Omit<Matte, 'id' | 'outlines'>>): Edit =>
   edit('Change matte', (s) => {
     Object.assign(s.mattes[id]!, change);
-  });
-export const removeMatte = (id: string): Edit =>
-  edit('Remove matte', (s) => {
-    for (const subject of Object.values(s.subjects)) {
-      if (subject.matte === id) subject.matte = null;
-      if (subject.traces === id) subject.traces = null;
-    }
-    for (const occluder of Object.values(s.occluders)) if (occluder.matte === id) delete s.occluders[occluder.id];
-    for (const row of Object.values(s.rows)) {
-      if (row.matte === id) row.matte = null;
-      if (row.source === id) row.source = null;
-      if (row.under === id) row.under = null;
-    }
-    for (const group of Object.values(s.groups)) if (group.matte === id) group.matte = null;
-    delete s.mattes[id];
   });
 export const addOutline = (matte: string, mode: OutlineMode, points: readonly (readonly [number, number])[], feather?: number): Edit =>
   edit('Draw outline', (s) => {
@@ -174,19 +120,10 @@ export const changeSubject = (id: string, change: Partial<Omit<Subject, 'id'>>):
   edit('Change subject', (s) => {
     Object.assign(s.subjects[id]!, change);
   });
-function dropSubject(s: Draft<Shot>, id: string): void {
-  for (const row of Object.values(s.rows)) if (row.subject === id) delete s.rows[row.id];
-  delete s.subjects[id];
-}
 export const addOccluder = (id: string, name: string, matte: string): Edit =>
   edit('Add occluder', (s) => {
     s.occluders[id] = { id, name: freshName(s.occluders, name), matte };
   });
-export const removeOccluder = (id: string): Edit =>
-  edit('Remove occluder', (s) => {
-    delete s.occluders[id];
-  });
-
 export const addRow = (o: {
   id: string;
   effect: string;
@@ -260,22 +197,17 @@ export const curvePoint = (id: string, param: string, at: { frame: number; value
       else delete curves[`${param}.${side}`];
     });
   });
-export const removeRow = (id: string): Edit =>
-  edit('Delete effect', (s) => {
-    delete s.rows[id];
-  });
 export const duplicateRow = (id: string, copy: string): Edit =>
   edit('Duplicate effect', (s) => {
     const row = s.rows[id]!,
       next = rowsOf(s as Shot, row.lane as Lane, row.subject).find((r) => r.order > row.order);
     s.rows[copy] = {
-      ...structuredCopy(row as Row),
+      ...structuredClone(current(row) as Row),
       id: copy,
       name: freshName(s.rows, row.name),
       order: generateKeyBetween(row.order, next?.order ?? null),
     };
   });
-const structuredCopy = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 /** Puts a row into a lane, in front of (nearer than) the row `after`, or at the far end. */
 export const moveRow = (id: string, lane: Lane, subject: string | null, after: string | null): Edit =>

@@ -2,11 +2,11 @@ import type { Draft } from 'immer';
 import { freshId, freshName } from './create';
 import type { Shot } from './editTypes';
 
-/** The mount of a track with no offset, made when there is none yet: dropping an effect on a track is enough. */
-export function mountOn(s: Draft<Shot>, track: string): string {
-  const found = Object.values(s.mounts).find((m) => m.track === track && m.offset[0] === 0 && m.offset[1] === 0);
+/** The mount of a track with this offset (whole-shot pixels), made when there is none yet: dropping an effect on a track is enough. */
+export function mountOn(s: Draft<Shot>, track: string, offset: readonly [number, number] = [0, 0]): string {
+  const found = Object.values(s.mounts).find((m) => m.track === track && m.offset[0] === offset[0] && m.offset[1] === offset[1]);
   if (found) return found.id;
   const id = freshId(s.mounts, 'm');
-  s.mounts[id] = { id, name: freshName(s.mounts, s.tracks[track]!.name), track, offset: [0, 0] };
+  s.mounts[id] = { id, name: freshName(s.mounts, s.tracks[track]!.name), track, offset: [...offset] };
   return id;
 }

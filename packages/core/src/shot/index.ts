@@ -4,3 +4,5 @@ export * from './query';
 export * from './schema';
 export * from './expand';
 export * from './rowEdits';
+export * from './references';
+export * from './remove';

@@ -1,5 +1,5 @@
 import { drawnBy, effectOf, type Lane } from '../effects';
-import type { Clip, Matte, Row, Shot, Subject } from './schema';
+import type { Clip, Row, Shot, Subject } from './schema';
 
 const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
   a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : 1;
@@ -54,23 +54,4 @@ export function whyNotVisible(shot: Shot, row: Row, frame: number): string | nul
   if (group && group.opacity <= 0) return `not visible: opacity of its group ${group.name} is 0 %`;
   if (row.opacity <= 0) return 'not visible: opacity is 0 %';
   return null;
-}
-
-/** What uses a matte, in words. */
-export function usesOfMatte(shot: Shot, matte: Matte): string[] {
-  return [
-    ...Object.values(shot.subjects).flatMap((s) => [
-      ...(s.matte === matte.id ? [`matte of ${s.name}`] : []),
-      ...(s.traces === matte.id ? [`traces of ${s.name}`] : []),
-    ]),
-    ...Object.values(shot.occluders)
-      .filter((o) => o.matte === matte.id)
-      .map((o) => `occluder ${o.name}`),
-    ...Object.values(shot.rows)
-      .filter((r) => r.matte === matte.id || r.source === matte.id || r.under === matte.id)
-      .map((r) => r.name),
-    ...Object.values(shot.groups)
-      .filter((g) => g.matte === matte.id)
-      .map((g) => g.name),
-  ];
 }

@@ -1,3 +1,4 @@
+import { current } from 'immer';
 import { effects, type StoredValue } from '../effects';
 import { generateKeyBetween } from 'fractional-indexing';
 import { freshId, freshName, lastOrder } from './create';
@@ -142,11 +143,11 @@ export const ungroup = (id: string): Edit =>
 export const duplicateGroup = (id: string, copy: string): Edit =>
   edit('Duplicate group', (s) => {
     const group = s.groups[id]!;
-    s.groups[copy] = { ...(JSON.parse(JSON.stringify(group)) as Group), id: copy, name: freshName(s.groups, group.name) };
+    s.groups[copy] = { ...structuredClone(current(group) as Group), id: copy, name: freshName(s.groups, group.name) };
     for (const row of Object.values(s.rows).filter((r) => r.group === id)) {
       const name = freshId(s.rows, 'r');
       s.rows[name] = {
-        ...(JSON.parse(JSON.stringify(row)) as Row),
+        ...structuredClone(current(row) as Row),
         id: name,
         name: freshName(s.rows, row.name),
         group: copy,

@@ -27,20 +27,20 @@ const someEdits: Edit[] = [
   shot.setShot({ last: 1020 }),
   shot.addCue('q2', 'lift', 1007),
   shot.changeCue('q1', { frame: 1002 }),
-  shot.removeCue('q1'),
+  shot.remove('cue', 'q1'),
   shot.correctTrack('t1', 3, [31, 22]),
-  shot.removeTrack('t1'),
+  shot.remove('track', 't1'),
   shot.hangRow('r2', 't1'),
   shot.changeMatte('k1', { threshold: 9, invert: true }),
-  shot.removeMatte('k1'),
-  shot.removeClip('c1'),
+  shot.remove('matte', 'k1'),
+  shot.remove('clip', 'c1'),
   shot.addRow({ id: 'r3', effect: 'displace', lane: 'whole', subject: null }),
   shot.duplicateRow('r1', 'r4'),
   shot.moveRow('r1', 'behind', 's1', null),
   shot.setValue('r1', 'reach', 12),
   shot.setCurvePoint('r2', 'progress', { frame: 0, value: 10, ease: 'linear' }),
-  shot.removeRow('r2'),
-  shot.removeOccluder('h1'),
+  shot.remove('row', 'r2'),
+  shot.remove('occluder', 'h1'),
 ];
 
 test('every walk of edits leaves valid documents, and undoing it gives back the first one exactly', () => {
@@ -77,11 +77,11 @@ test('a row follows its cue, and stands where it was when the cue goes', () => {
     range = (d: Shot) => shot.rowRange(d, d.rows.r2 as shot.Row);
   expect(range(document)).toEqual([1007, 1010]);
   expect(range(apply(document, shot.changeCue('q1', { frame: 1002 })))).toEqual([1004, 1007]);
-  expect(range(apply(document, shot.removeCue('q1')))).toEqual([1007, 1010]);
+  expect(range(apply(document, shot.remove('cue', 'q1')))).toEqual([1007, 1010]);
 });
 
 test('removing a track or a matte leaves no reference behind', () => {
-  const without = apply(full(), shot.removeTrack('t1'), shot.removeMatte('k1'));
+  const without = apply(full(), shot.remove('track', 't1'), shot.remove('matte', 'k1'));
   expect([without.rows.r1!.mount, without.subjects.s1!.matte, Object.keys(without.mounts)]).toEqual([null, null, []]);
   readShot(without);
 });
@@ -115,7 +115,7 @@ test('edits of different things are independent, of the same thing or its parts 
     patches = (edit: Edit) => applyEdit(d, edit).change.patches;
   const reach = patches(shot.setValue('r1', 'reach', 5)),
     strength = patches(shot.setValue('r1', 'strength', 5)),
-    gone = patches(shot.removeRow('r1'));
+    gone = patches(shot.remove('row', 'r1'));
   expect(independent(reach, strength)).toBe(true);
   expect(independent(reach, patches(shot.setValue('r1', 'reach', 9)))).toBe(false);
   expect(independent(gone, reach)).toBe(false);

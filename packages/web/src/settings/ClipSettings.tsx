@@ -1,7 +1,7 @@
 import { Trash2 } from 'lucide-react';
 import { framesPerSecond } from '@wraithos/core/time';
 import { transferNames } from '@wraithos/core/image';
-import { changeClip, clipRoles, removeClip, setBase, setShot } from '@wraithos/core/shot';
+import { changeClip, clipRoles, setBase, setShot } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { ChoiceField, NumberField } from './fields';
 
@@ -9,7 +9,7 @@ export const roleWords = { performance: 'Performance', clean: 'Clean plate', ele
 
 export function ClipSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, set } = useShot(),
+    { edit, remove } = useShot(),
     clip = shot.clips[id]!;
   return (
     <>
@@ -64,14 +64,7 @@ export function ClipSettings({ id }: { id: string }) {
         value={shot.last}
         onChange={(last) => edit(setShot({ last: Math.max(Math.round(last), shot.first) }))}
       />
-      <button
-        type="button"
-        className="btn btn-quiet btn-sm mt-3"
-        onClick={() => {
-          edit(removeClip(id));
-          set({ selection: null });
-        }}
-      >
+      <button type="button" className="btn btn-quiet btn-sm mt-3" onClick={() => remove('clip', id)}>
         <Trash2 size={14} className="me-1" />
         Remove clip
       </button>

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { changeCue, removeCue } from '@wraithos/core/shot';
+import { changeCue } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { NumberField } from './fields';
 
@@ -35,7 +35,7 @@ export function TextField({ label, value, onChange }: { label: string; value: st
 
 export function CueSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, set } = useShot(),
+    { edit, remove } = useShot(),
     cue = shot.cues[id]!,
     rows = Object.values(shot.rows).filter((r) => r.cue === id);
   return (
@@ -48,14 +48,7 @@ export function CueSettings({ id }: { id: string }) {
           ? `Starts with it: ${rows.map((r) => r.name).join(', ')}. Move the cue and they follow.`
           : 'No effect starts with it yet; choose it in an effect under Starts with.'}
       </p>
-      <button
-        type="button"
-        className="btn btn-quiet btn-sm"
-        onClick={() => {
-          edit(removeCue(id));
-          set({ selection: null });
-        }}
-      >
+      <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('cue', id)}>
         Remove cue
       </button>
     </>

@@ -11,7 +11,6 @@ import {
   groupRows,
   hangRow,
   joinGroup,
-  removeRow,
   rowRange,
   setCurve,
   setCurvePoint,
@@ -38,7 +37,7 @@ const lightBlends = ['screen', 'add'] as const;
 /** Settings of an effect, built from its own description. */
 export function EffectSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, set, frame } = useShot(),
+    { edit, preview, remove, set, frame } = useShot(),
     row = shot.rows[id] as Row,
     effect = effectOf(row.effect),
     checks = useChecks().filter((c) => c.row === id),
@@ -125,15 +124,7 @@ export function EffectSettings({ id }: { id: string }) {
         <IconButton small label="Duplicate" keys="Ctrl+Shift+D" onClick={duplicate}>
           <Copy size={14} />
         </IconButton>
-        <IconButton
-          small
-          label="Delete"
-          keys="Delete"
-          onClick={() => {
-            edit(removeRow(id));
-            set({ selection: null });
-          }}
-        >
+        <IconButton small label="Remove" keys="Delete" onClick={() => remove('row', id)}>
           <Trash2 size={14} />
         </IconButton>
       </div>

@@ -8,10 +8,8 @@ import {
   freshId,
   matteSources,
   outlineModes,
-  removeMatte,
-  removeOccluder,
   removeOutline,
-  usesOfMatte,
+  usesOf,
   clipWithRole,
   type Matte,
 } from '@wraithos/core/shot';
@@ -31,10 +29,10 @@ export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside'
 
 export function MatteSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, set, matteView, outline, tool } = useShot(),
+    { edit, preview, remove, set, matteView, outline, tool } = useShot(),
     matte = shot.mattes[id]!,
     clean = clipWithRole(shot, 'clean'),
-    uses = usesOfMatte(shot, matte);
+    uses = usesOf(shot, 'matte', matte.id);
   const number = (
     label: string,
     key: 'threshold' | 'similarity' | 'softness' | 'smooth' | 'grow' | 'blur' | 'despeckle' | 'fillHoles',
@@ -268,7 +266,7 @@ export function MatteSettings({ id }: { id: string }) {
           </button>
         )}
         {occluder ? (
-          <button type="button" className="btn btn-quiet btn-sm" onClick={() => edit(removeOccluder(occluder.id))}>
+          <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('occluder', occluder.id)}>
             No longer an occluder
           </button>
         ) : (
@@ -284,14 +282,7 @@ export function MatteSettings({ id }: { id: string }) {
           )
         )}
       </div>
-      <button
-        type="button"
-        className="btn btn-quiet btn-sm mt-3"
-        onClick={() => {
-          edit(removeMatte(id));
-          set({ selection: null });
-        }}
-      >
+      <button type="button" className="btn btn-quiet btn-sm mt-3" onClick={() => remove('matte', id)}>
         <Trash2 size={14} className="me-1" />
         Remove matte
       </button>

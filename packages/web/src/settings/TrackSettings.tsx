@@ -1,6 +1,6 @@
 import { Trash2 } from 'lucide-react';
 import { correctedSamples, patternPolicies } from '@wraithos/core/motion';
-import { changeTrack, clipFrame, correctTrack, removeTrack } from '@wraithos/core/shot';
+import { changeTrack, clipFrame, correctTrack } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
 import { JobLine } from '../ui/JobLine';
@@ -10,7 +10,7 @@ import { ChoiceField, NumberField } from './fields';
 
 export function TrackSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, set, frame } = useShot(),
+    { edit, frame, remove } = useShot(),
     track = shot.tracks[id]!,
     clip = shot.clips[track.clip],
     tracker = useTracker(),
@@ -112,14 +112,7 @@ export function TrackSettings({ id }: { id: string }) {
         onChange={(other) => edit(changeTrack(id, { pair: other || null }))}
       />
       <p className="quiet mt-2">Drag the point on a bad frame to correct it; corrections stay when you track again.</p>
-      <button
-        type="button"
-        className="btn btn-quiet btn-sm"
-        onClick={() => {
-          edit(removeTrack(id));
-          set({ selection: null });
-        }}
-      >
+      <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('track', id)}>
         <Trash2 size={14} className="me-1" />
         Remove track
       </button>

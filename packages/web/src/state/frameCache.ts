@@ -1,13 +1,12 @@
 import { textKey } from '@wraithos/core/image';
 import type { Factor, MatteView } from '@wraithos/core/render';
-import type { Shot } from '@wraithos/core/shot';
+import { mapOf, type Shot } from '@wraithos/core/shot';
 import type { DrawnFrame } from '../workers/protocol';
 import { display } from '../workers/display';
 import { drawer, Dropped, type FrameAsk } from '../workers/pool';
 import { memoryShares, usePreferences } from './preferences';
 
 const keys = { plain: new WeakMap<Shot, string>(), whole: new WeakMap<Shot, string>() };
-const unnamed = (map: Record<string, object>) => Object.values(map).map((entry) => ({ ...entry, name: '' }));
 /**
  * Equal for documents that draw the same pictures in this view: names and ranges of the shot do not count, and for the base alone
  * only the clips do.
@@ -17,10 +16,12 @@ export function pictureKey(shot: Shot, view: Pick<View, 'plain' | 'matte'>): str
     kept = keys[plain ? 'plain' : 'whole'];
   let key = kept.get(shot);
   if (!key) {
-    const maps = plain
-      ? [shot.clips]
-      : [shot.clips, shot.cues, shot.tracks, shot.mounts, shot.mattes, shot.subjects, shot.occluders, shot.rows, shot.groups];
-    key = textKey(JSON.stringify([plain, shot.width, shot.height, shot.rate, shot.base, ...maps.map(unnamed)]));
+    const maps = plain ? [shot.clips] : Object.values(mapOf).map((map) => shot[map]);
+    key = textKey(
+      JSON.stringify([plain, shot.width, shot.height, shot.rate, shot.base, ...maps], (field, value: unknown) =>
+        field === 'name' ? undefined : value,
+      ),
+    );
     kept.set(shot, key);
   }
   return key;

@@ -1,11 +1,28 @@
 import { create } from 'zustand';
-import { applyChange, applyEdit, independent, readShot, type Edit, type Shot } from '@wraithos/core/shot';
+import {
+  applyChange,
+  applyEdit,
+  independent,
+  readShot,
+  remove,
+  whatGoesWith,
+  kindTitles,
+  mapOf,
+  type Edit,
+  type Kind,
+  type Shot,
+} from '@wraithos/core/shot';
 import type { Factor, MatteView } from '@wraithos/core/render';
 import { get as fetchJson, request, type HistoryEntry, type OpenShot } from '../api/client';
 import { onServerEvent } from '../api/events';
 import { forgetPage, keptEdits, listAside, putAside, type KeptEdits, type SavedEdit, type SetAside } from './keptEdits';
 import { arrivedOf, Saver, type Waiting } from './saver';
 
+/** One line about something that happened, and what can be done about it. */
+export interface Told {
+  text: string;
+  action?: { label: string; run(): void };
+}
 export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject' | 'group'; id: string } | null;
 /** What a click on the picture does. */
 export type Tool =
@@ -32,7 +49,7 @@ export interface ShotState {
   /** Changes that the server refused, of all shots, as this browser keeps them. */
   aside: SetAside[];
   error: string | null;
-  notice: string | null;
+  notice: string | Told | null;
   frame: number;
   selection: Selection;
   outline: string | null;
@@ -46,6 +63,8 @@ export interface ShotState {
   close(): void;
   edit(edit: Edit): void;
   preview(edit: Edit | null): void;
+  /** Removes an entity, selects nothing, and tells at once what else went, with Undo. */
+  remove(kind: Kind, id: string): void;
   undo(): void;
   redo(): void;
   /** Looks again at what is set aside. */
@@ -110,6 +129,9 @@ export function layBack(
   return { shot: opened.document, edits: [], beside: onTop(before) };
 }
 
+/** A notice that leads to the list of shots. */
+const seeTheShots = (text: string): Told => ({ text, action: { label: 'See the shots', run: () => location.assign('/') } });
+
 /** The open shot: its document, how it is saved, and where the person looks. */
 export const useShot = create<ShotState>((set, get) => {
   const remember = () => {
@@ -117,7 +139,7 @@ export const useShot = create<ShotState>((set, get) => {
     if (id) sessionStorage.setItem(placeKey(id), JSON.stringify({ frame, selection, factor }));
   };
 
-  const take = (opened: OpenShot, notice: string | null) => {
+  const take = (opened: OpenShot, notice: ShotState['notice']) => {
     const host = {
       id: opened.id,
       confirmed: opened.document,
@@ -127,7 +149,9 @@ export const useShot = create<ShotState>((set, get) => {
       keptBeside: async (name: string) =>
         take(
           await fetchJson<OpenShot>(`/shots/${opened.id}`),
-          `This shot was changed in another window at the same place. Yours is kept as the shot "${name}"; here is the other one.`,
+          seeTheShots(
+            `This shot was changed in another window at the same place. Yours is kept as the shot "${name}"; here is the other one.`,
+          ),
         ),
       state: (save: ShotState['save'], waiting: Waiting) => set({ save, waiting }),
       setAside: async (edits: SavedEdit[], reason: string, shot: Shot) => {
@@ -193,7 +217,9 @@ export const useShot = create<ShotState>((set, get) => {
     if (beside) {
       const name = `${beside.code} kept ${new Date().toTimeString().slice(0, 5)}`;
       await request('POST', `/shots/${opened.id}/versions`, { name, document: beside });
-      set({ notice: `This shot was changed elsewhere at the same place. What this browser had kept is now the shot "${name}".` });
+      set({
+        notice: seeTheShots(`This shot was changed elsewhere at the same place. What this browser had kept is now the shot "${name}".`),
+      });
     } else if (edits.length) {
       set({
         shot,
@@ -272,6 +298,29 @@ export const useShot = create<ShotState>((set, get) => {
     preview(edit) {
       const { shot } = get();
       if (shot) set({ live: edit ? applyEdit(shot, edit).shot : null });
+    },
+    remove(kind, id) {
+      const { shot, edit, selection } = get(),
+        it = shot && (shot[mapOf[kind]] as Record<string, { name: string }>)[id];
+      if (!it) return;
+      const also = whatGoesWith(shot, kind, id);
+      edit(remove(kind, id));
+      const removal = get().done.at(-1);
+      if (selection?.kind === kind && selection.id === id) get().set({ selection: null });
+      if (!also) return;
+      set({
+        notice: {
+          text: `Removed ${kindTitles[kind]} ${it.name}. ${also}`,
+          action: {
+            label: 'Undo',
+            // Undo takes back the last change; once that is another one, the notice has nothing to offer.
+            run: () => {
+              if (get().done.at(-1) === removal) get().undo();
+              set({ notice: null });
+            },
+          },
+        },
+      });
     },
     undo() {
       const { shot, done, undone } = get(),

@@ -1,6 +1,6 @@
 import { Spline } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
-import { addMatte, clipWithRole, freshId, usesOfMatte, type Matte } from '@wraithos/core/shot';
+import { addMatte, clipWithRole, freshId, usesOf, type Matte } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
 
 const names: Record<Matte['source'], string> = {
@@ -46,7 +46,7 @@ export function MattesPanel() {
         </Dropdown>
       </div>
       {all.map((matte) => {
-        const uses = usesOfMatte(shot, matte);
+        const uses = usesOf(shot, 'matte', matte.id);
         return (
           <button
             key={matte.id}

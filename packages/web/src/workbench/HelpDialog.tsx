@@ -11,7 +11,7 @@ const keys: [string, string][] = [
   ['Ctrl Shift D', 'Duplicate the selected effect'],
   ['Ctrl C', 'Copy the selected effect or group'],
   ['Ctrl V', 'Paste it, here or on another shot'],
-  ['Delete', 'Delete the selected effect'],
+  ['Delete', 'Remove what is selected'],
   ['Esc', 'Leave a tool, then the selection'],
   ['Enter', 'Close the outline that is being drawn'],
   ['Wheel', 'Zoom at the pointer'],

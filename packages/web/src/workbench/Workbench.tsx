@@ -2,9 +2,9 @@ import { CircleQuestionMark, Redo2, Settings2, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useHotkeys, type Options } from 'react-hotkeys-hook';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
-import { Link, NavLink, useNavigate, useParams } from 'react-router';
+import { Link, NavLink, useParams } from 'react-router';
 import { clock } from '@wraithos/core/time';
-import { duplicateRow, freshId, removeRow, addCue } from '@wraithos/core/shot';
+import { duplicateRow, freshId, addCue, mapOf } from '@wraithos/core/shot';
 import { CueStrip } from '../cues/CueStrip';
 import { RenderPage } from '../render/RenderPage';
 import { Settings } from '../settings/Settings';
@@ -37,8 +37,7 @@ export function Workbench() {
 
 function OpenShot() {
   const { id, step: given } = useParams(),
-    step = (steps as readonly string[]).includes(given ?? '') ? (given as Step) : 'effects',
-    navigate = useNavigate();
+    step = (steps as readonly string[]).includes(given ?? '') ? (given as Step) : 'effects';
   const open = useShot((s) => s.open),
     close = useShot((s) => s.close),
     shot = useShot((s) => s.shot),
@@ -120,9 +119,9 @@ function OpenShot() {
       {help && <HelpDialog onClose={() => setHelp(false)} />}
       {pasted && <PasteDialog packed={pasted} onClose={() => setPasted(null)} />}
       <Notice
-        text={notice}
-        action={notice?.includes('kept as the shot') ? 'See the shots' : undefined}
-        onAction={() => void navigate('/')}
+        text={typeof notice === 'string' ? notice : (notice?.text ?? null)}
+        action={typeof notice === 'string' ? undefined : notice?.action?.label}
+        onAction={typeof notice === 'string' ? undefined : notice?.action?.run}
         onClose={() => set({ notice: null })}
       />
     </div>
@@ -251,10 +250,8 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
   });
   useKey('delete', () => {
     const s = useShot.getState();
-    if (s.selection?.kind === 'row') {
-      s.edit(removeRow(s.selection.id));
-      s.set({ selection: null });
-    }
+    if (s.shot && s.selection && s.selection.kind !== 'group' && Object.hasOwn(s.shot[mapOf[s.selection.kind]], s.selection.id))
+      s.remove(s.selection.kind, s.selection.id);
   });
   useKey(
     'mod+shift+d',

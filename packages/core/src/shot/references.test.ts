@@ -1,0 +1,75 @@
+import { apply, smallShot } from '../../test/smallShot';
+import * as s from './index';
+import { eachReference, mapOf, readShot, references, usesOf, whatGoesWith, type Shot } from './index';
+
+/** A document in which every field of the table names something. */
+const full = (): Shot => {
+  const made = apply(
+    smallShot(),
+    s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 20], frame: 0 }),
+    s.addTrack({ id: 't2', name: 'Hem', clip: 'c1', at: [30, 40], frame: 0 }),
+    s.changeTrack('t1', { pair: 't2' }),
+    s.addCue('q1', 'lift', 1005),
+    s.addOutline('k1', 'add', [
+      [0, 0],
+      [9, 0],
+      [9, 9],
+    ]),
+    s.addOccluder('h1', 'Post', 'k2'),
+    s.addRow({ id: 'r1', effect: 'beam', lane: 'front', subject: 's1', track: 't1', aim: 't2' }),
+    s.changeRow('r1', { name: 'Ray', cue: 'q1', start: 2, clip: 'c3', matte: 'k1', source: 'k1', under: 'k2' }),
+    s.addTwin('r1', 't2'),
+    s.addTwin('r1', 't1'),
+    s.changeTwin('r1', 'w1', { aim: 't1' }),
+    s.groupRows(['r1'], 'g1', 'Rays'),
+    s.changeGroup('g1', { track: 't1', matte: 'k1' }),
+    s.changeSubject('s1', { traces: 'k2', mount: 'm1' }),
+    s.setBase('c1'),
+  );
+  return apply(made, s.changeOutline('k1', 'o1', { mount: 'm1' }));
+};
+
+test('every place of a document that holds the id of another entity is in the table', () => {
+  const shot = full(),
+    ids = new Map(Object.values(mapOf).flatMap((map) => Object.keys(shot[map]).map((id) => [id, map] as const))),
+    listed = new Set<string>(),
+    there = new Set<string>();
+  eachReference(shot, ({ path }, holder) => listed.add([...(holder ? [mapOf[holder.of], holder.id] : []), ...path].join('.')));
+  const walk = (value: unknown, path: string[]) => {
+    if (typeof value === 'string' && ids.has(value) && path.at(-1) !== 'id') there.add(path.join('.'));
+    else if (value && typeof value === 'object') for (const [key, inner] of Object.entries(value)) walk(inner, [...path, key]);
+  };
+  walk(shot, []);
+  expect([...there].sort()).toEqual([...listed].sort());
+  expect(new Set([...listed].map((path) => path.replace(/\.\d+\./, '.#.').replace(/^(\w+)\.\w+/, '$1'))).size).toBe(references.length);
+});
+
+test('a document that names what is not there is refused, with the very field', () => {
+  const shot = full();
+  eachReference(shot, ({ path }, holder) => {
+    const copy = structuredClone(shot),
+      where = [...(holder ? [mapOf[holder.of], holder.id] : []), ...path],
+      at = where.slice(0, -1).reduce((o, key) => (o as Record<string, unknown>)[key] as object, copy as object);
+    (at as Record<string, unknown>)[where.at(-1)!] = 'gone';
+    expect(() => readShot(copy)).toThrow(`not valid at ${where.join('.')}`);
+  });
+});
+
+test('removing anything leaves a document that is valid, and names everything else that went', () => {
+  for (const kind of s.kinds)
+    for (const id of Object.keys(full()[mapOf[kind]])) {
+      const left = apply(full(), s.remove(kind, id));
+      expect(readShot(left)).toEqual(left);
+      expect(usesOf(left, kind, id)).toEqual([]);
+    }
+  const words = whatGoesWith(full(), 'track', 't1');
+  expect(words).toBe('Also removed: twin of Ray. No longer connected: Rays, twin of Ray (aim), Ray, mount of Body, outline of Body.');
+  expect(whatGoesWith(full(), 'matte', 'k2')).toMatch(/Also removed: occluder Post\./);
+  expect(whatGoesWith(full(), 'clip', 'c1')).toMatch(/Also removed: .*track Pin.*subject Body.*effect Ray/);
+  expect(whatGoesWith(full(), 'row', 'r1')).toBe('');
+});
+
+test('an effect keeps the frame at which it begins when its cue goes', () => {
+  const shot = apply(full(), s.remove('cue', 'q1'));
+  expect(shot.rows.r1).toMatchObject({ cue: null, start: 1007 });
+});

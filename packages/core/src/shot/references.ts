@@ -1,0 +1,174 @@
+/**
+ * Everything that one entity of a document names of another, in one table. Validation, removal, "used by", carrying rows to another shot and the
+ * page's picture key follow from it: a new field that names something is one line here.
+ */
+
+/** The kinds of entities, and the map of the document that holds each. */
+export const mapOf = {
+  clip: 'clips',
+  cue: 'cues',
+  track: 'tracks',
+  mount: 'mounts',
+  matte: 'mattes',
+  subject: 'subjects',
+  occluder: 'occluders',
+  row: 'rows',
+  group: 'groups',
+} as const;
+export type Kind = keyof typeof mapOf;
+export const kinds = Object.keys(mapOf) as Kind[];
+/** What people read of a kind. */
+export const kindTitles: Record<Kind, string> = {
+  clip: 'clip',
+  cue: 'cue',
+  track: 'track',
+  mount: 'mount',
+  matte: 'matte',
+  subject: 'subject',
+  occluder: 'occluder',
+  row: 'effect',
+  group: 'group',
+};
+
+/** A field that names an entity. */
+export interface Reference {
+  /** The kind of entity that has the field, or the document itself. */
+  of: Kind | 'shot';
+  /** The field's name, or `list[].name` for a field of every entry of a list. */
+  field: string;
+  names: Kind;
+  /** What becomes of it when what it names is removed: it is set to null, its list entry goes, or its whole entity goes. */
+  then: 'cleared' | 'entry removed' | 'removed';
+  /** How people read this use, from the name of the entity that has it. */
+  use(name: string): string;
+}
+const itself = (name: string) => name;
+export const references: readonly Reference[] = [
+  { of: 'shot', field: 'base', names: 'clip', then: 'cleared', use: () => 'base of the shot' },
+  { of: 'track', field: 'clip', names: 'clip', then: 'removed', use: (name) => `track ${name}` },
+  { of: 'track', field: 'pair', names: 'track', then: 'cleared', use: (name) => `pair with ${name}` },
+  { of: 'mount', field: 'track', names: 'track', then: 'removed', use: (name) => `mount ${name}` },
+  { of: 'matte', field: 'clip', names: 'clip', then: 'cleared', use: (name) => `source of ${name}` },
+  { of: 'matte', field: 'outlines[].mount', names: 'mount', then: 'cleared', use: (name) => `outline of ${name}` },
+  { of: 'subject', field: 'clip', names: 'clip', then: 'removed', use: (name) => `subject ${name}` },
+  { of: 'subject', field: 'matte', names: 'matte', then: 'cleared', use: (name) => `matte of ${name}` },
+  { of: 'subject', field: 'traces', names: 'matte', then: 'cleared', use: (name) => `traces of ${name}` },
+  { of: 'subject', field: 'mount', names: 'mount', then: 'cleared', use: (name) => `mount of ${name}` },
+  { of: 'occluder', field: 'matte', names: 'matte', then: 'removed', use: (name) => `occluder ${name}` },
+  { of: 'row', field: 'subject', names: 'subject', then: 'removed', use: itself },
+  { of: 'row', field: 'cue', names: 'cue', then: 'cleared', use: itself },
+  { of: 'row', field: 'mount', names: 'mount', then: 'cleared', use: itself },
+  { of: 'row', field: 'aim', names: 'mount', then: 'cleared', use: (name) => `${name} (aim)` },
+  { of: 'row', field: 'twins[].mount', names: 'mount', then: 'entry removed', use: (name) => `twin of ${name}` },
+  { of: 'row', field: 'twins[].aim', names: 'mount', then: 'cleared', use: (name) => `twin of ${name} (aim)` },
+  { of: 'row', field: 'clip', names: 'clip', then: 'cleared', use: (name) => `picture of ${name}` },
+  { of: 'row', field: 'matte', names: 'matte', then: 'cleared', use: itself },
+  { of: 'row', field: 'source', names: 'matte', then: 'cleared', use: itself },
+  { of: 'row', field: 'under', names: 'matte', then: 'cleared', use: itself },
+  { of: 'row', field: 'group', names: 'group', then: 'cleared', use: itself },
+  { of: 'group', field: 'mount', names: 'mount', then: 'cleared', use: itself },
+  { of: 'group', field: 'matte', names: 'matte', then: 'cleared', use: itself },
+];
+
+type Holder = Record<string, unknown>;
+type Maps = Record<string, Record<string, Holder>>;
+const split = references.map((reference) => {
+  const [list, field] = reference.field.includes('[].') ? reference.field.split('[].') : [null, reference.field];
+  return { reference, list: list as string | null, field: field! };
+});
+const byHolder = new Map<string, typeof split>();
+for (const entry of split) byHolder.set(entry.reference.of, [...(byHolder.get(entry.reference.of) ?? []), entry]);
+
+/** One reference as it stands in an entity. */
+export interface Found {
+  reference: Reference;
+  /** The id that it names. */
+  id: string;
+  /** Where it stands within its entity. */
+  path: (string | number)[];
+  /** The object that has the field, and the field's name: assign to it to let it name something else. */
+  at: Holder;
+  field: string;
+}
+
+/** Everything that an entity (or the document's own fields, with `of: 'shot'`) names, in the order of the table. */
+export function referencesIn(of: Kind | 'shot', entity: object): Found[] {
+  const out: Found[] = [];
+  for (const { reference, list, field } of byHolder.get(of) ?? []) {
+    const look = (at: Holder, path: (string | number)[]) => {
+      const id = at[field];
+      if (typeof id === 'string') out.push({ reference, id, path, at, field });
+    };
+    if (list === null) look(entity as Holder, [field]);
+    else ((entity as Holder)[list] as Holder[]).forEach((entry, i) => look(entry, [list, i, field]));
+  }
+  return out;
+}
+
+/** Visits every reference of a document, with the kind and id of the entity that has it (none for the document's own fields). */
+export function eachReference(shot: object, visit: (found: Found, holder: { of: Kind; id: string } | null) => void): void {
+  for (const found of referencesIn('shot', shot)) visit(found, null);
+  for (const of of kinds)
+    if (byHolder.has(of))
+      for (const [id, entity] of Object.entries((shot as Maps)[mapOf[of]]!))
+        for (const found of referencesIn(of, entity)) visit(found, { of, id });
+}
+
+/** What names an entity, in words that people read, once each. */
+export function usesOf(shot: object, kind: Kind, id: string): string[] {
+  const out = new Set<string>();
+  eachReference(shot, (found, holder) => {
+    if (found.reference.names !== kind || found.id !== id) return;
+    out.add(found.reference.use(holder ? String((shot as Maps)[mapOf[holder.of]]![holder.id]!.name) : ''));
+  });
+  return [...out];
+}
+
+/** What went, or let go, with an entity that was removed. */
+export interface Gone {
+  then: Reference['then'];
+  kind: Kind;
+  name: string;
+  /** How people read the use that ended. */
+  use: string;
+}
+
+/**
+ * Removes an entity, and what cannot be without it; in place. Gives what else changed, in the order in which it happened.
+ * @example applyEdit(shot, edit('Remove track', (s) => { dropEntity(s, 'track', 't1'); }))
+ */
+export function dropEntity(shot: object, kind: Kind, id: string): Gone[] {
+  const gone: Gone[] = [],
+    hits: { found: Found; holder: { of: Kind; id: string } | null }[] = [];
+  eachReference(shot, (found, holder) => {
+    if (found.reference.names === kind && found.id === id) hits.push({ found, holder });
+  });
+  delete (shot as Maps)[mapOf[kind]]![id];
+  // List entries from the last one, so that the indices of the others stay right.
+  for (const { found, holder } of hits.reverse()) {
+    const { reference, at, field, path } = found,
+      entity = holder ? (shot as Maps)[mapOf[holder.of]]![holder.id] : (shot as Holder);
+    if (!entity) continue;
+    if (reference.then === 'cleared') at[field] = null;
+    else if (reference.then === 'entry removed') (entity[path[0] as string] as unknown[]).splice(path[1] as number, 1);
+    const name = holder ? String(entity.name) : '';
+    gone.push({ then: reference.then, kind: holder?.of ?? 'clip', name, use: reference.use(name) });
+    if (reference.then === 'removed') gone.push(...dropEntity(shot, holder!.of, holder!.id));
+  }
+  return gone;
+}
+
+/** What removing an entity would take with it, told for people; empty where nothing else changes. */
+export function tellGone(gone: readonly Gone[]): string {
+  // A mount is made by hanging something on a track: nobody made it by hand, so nobody misses it.
+  const told = gone.filter((g) => g.kind !== 'mount' || g.then !== 'removed'),
+    list = (of: readonly Gone[]) =>
+      [...new Set(of.map((g) => (g.then === 'removed' ? `${kindTitles[g.kind]} ${g.name}` : g.use)))].join(', '),
+    removed = told.filter((g) => g.then !== 'cleared'),
+    cleared = told.filter(
+      (g) => g.then === 'cleared' && !removed.some((r) => r.then === 'removed' && r.kind === g.kind && r.name === g.name),
+    );
+  return [removed.length ? `Also removed: ${list(removed)}.` : '', cleared.length ? `No longer connected: ${list(cleared)}.` : '']
+    .filter(Boolean)
+    .join(' ');
+}

@@ -1,0 +1,17 @@
+import { createDraft } from 'immer';
+import { edit, type Edit } from './edit';
+import type { Shot } from './editTypes';
+import { dropEntity, kindTitles, tellGone, type Kind } from './references';
+
+/**
+ * Removes an entity, and whatever cannot be without it. Effects that begin at a removed cue keep the frame at which they begin.
+ * @example applyEdit(shot, remove('track', 't1'))
+ */
+export const remove = (kind: Kind, id: string): Edit =>
+  edit(`Remove ${kindTitles[kind]}`, (s) => {
+    if (kind === 'cue') for (const row of Object.values(s.rows)) if (row.cue === id) row.start += s.cues[id]!.frame;
+    dropEntity(s, kind, id);
+  });
+
+/** What else goes, or lets go, when an entity is removed, told for people; empty where nothing does. Nothing is changed. */
+export const whatGoesWith = (shot: Shot, kind: Kind, id: string): string => tellGone(dropEntity(createDraft(shot), kind, id));
