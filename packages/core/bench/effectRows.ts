@@ -1,5 +1,6 @@
-import { defaultsOf, effects, valuesAt, type Draw, type Effect } from '../src/effects';
+import { defaultsOf, effects, valuesAt, type Draw, type Effect, type Fact } from '../src/effects';
 import { Arena, decodeCodes, type Plane, type Raster } from '../src/image';
+import { AffineFrame } from '../src/motion';
 import type { Work } from './measure';
 import { HEIGHT, likeAPicture, WIDTH } from './scene';
 
@@ -24,9 +25,9 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
       smallPlate = arena.takePicture(Math.ceil(WIDTH / 4), Math.ceil(HEIGHT / 4)),
       matte = figure(arena.takePlane(WIDTH, HEIGHT), 1),
       smallMatte = figure(arena.takePlane(smallPlate.width, smallPlate.height), 4),
-      pose = (x: number, y: number) => ({ x, y, rotation: 0, scale: 1, certain: true });
+      pose = (x: number, y: number) => new AffineFrame(x, y);
     smallPlate.data.fill(0.3);
-    const draw = (frameInRow: number, small = false): Draw => ({
+    const draw = (frameInRow: number, small = false): Draw<Fact> => ({
       pictures: arena,
       frame: 1001 + frameInRow,
       width: small ? smallPlate.width : WIDTH,

@@ -1,6 +1,5 @@
-import { effects } from '@wraithos/core/effects';
 import { checkShot, contrastOf, contrastProblem, FrameRenderer, loadTracks, type Check } from '@wraithos/core/render';
-import { rowRange, whyNotVisible, type Row } from '@wraithos/core/shot';
+import { drawnRows, whyNotVisible } from '@wraithos/core/shot';
 import { fileSources } from '@wraithos/runtime';
 import { pathOf, type Verb } from '../command';
 import { openShot } from './render';
@@ -18,12 +17,11 @@ export const check: Verb = {
       found: Check[] = checkShot(shot, await loadTracks(shot, sources));
     if (values.measure !== true) return found;
     const renderer = new FrameRenderer(sources, shot, 256 * 2 ** 20, undefined, false);
-    for (const row of Object.values(shot.rows) as Row[]) {
-      const [first, last] = rowRange(shot, row),
-        frame = Math.round((Math.max(first, shot.first) + Math.min(last, shot.last)) / 2);
-      if (whyNotVisible(shot, row, frame) !== null || effects[row.effect]?.removes) continue;
-      const problem = contrastProblem(row.name, !!effects[row.effect]?.light, await contrastOf(renderer, shot, row.id, frame));
-      if (problem) found.push({ id: 'cannot-read', row: row.id, frame, ...problem });
+    for (const row of drawnRows(shot).rows) {
+      const frame = Math.round((Math.max(row.first, shot.first) + Math.min(row.last, shot.last)) / 2);
+      if (row.id !== row.row || whyNotVisible(row, frame) !== null || row.effect!.removes) continue;
+      const problem = contrastProblem(row.name, !!row.effect!.light, await contrastOf(renderer, shot, row.row, frame));
+      if (problem) found.push({ id: 'cannot-read', row: row.row, frame, ...problem });
     }
     return found;
   },

@@ -170,8 +170,9 @@ export const afterImages = effect({
   title: 'After-images',
   summary: 'Earlier poses that follow or stay where they were, or copies of this one; tinted, fading, turned.',
   lanes: ['behind', 'front'],
-  timed: true,
+  facts: ['frame', 'frameInRow'],
   origin: 'middle',
+  happens: true,
   params,
   inputs: {
     plates: { kind: 'plates', title: 'Performance at other frames' },
@@ -188,9 +189,8 @@ export const afterImages = effect({
         : Array.from({ length: count }, (_, k) => first + every * k).filter((f) => f <= frame && (v.stands <= 0 || frame - f < v.stands));
     return all;
   },
-  reach: () => 'everywhere',
   render(draw, v, { plates, mattes, mount }) {
-    const { pictures, width, height, scale, frame, frameInRow } = draw,
+    const { pictures, width, height, frame, frameInRow } = draw,
       first = frame - frameInRow,
       times = afterImages.times!(v, frame, first),
       same = v.kind === 'same pose',
@@ -198,7 +198,10 @@ export const afterImages = effect({
     if (!n || !plates.length || !mattes.length) return {};
     const layer = pictures.takePicture(width, height),
       solid = v.paint === 'paint',
-      pivot = mount ? ([mount.x * scale, mount.y * scale] as const) : ([width / 2, height / 2] as const);
+      pivot = mount.toPicture([0, 0]),
+      [xByU, yByU, xByV, yByV] = mount.slopesAt([0, 0]),
+      // The shift is one of the body: it turns and grows with it.
+      moves = { ...v, shift: [xByU * v.shift[0] + xByV * v.shift[1], yByU * v.shift[0] + yByV * v.shift[1]] as const };
     pictures.run('clear', height, layer.address!, width * 4);
     for (let k = 0; k < n; k++) {
       // How many images it is away from now: the newest is 1.
@@ -216,7 +219,7 @@ export const afterImages = effect({
         where: Box = box;
       const moved = v.kind === 'left standing' ? n - 1 - k : steps;
       if (moved && (v.shift[0] || v.shift[1] || v.grow !== 1 || v.roll || v.yaw || v.pitch)) {
-        const m = turnOf(v, moved, pivot, 2.5 * height),
+        const m = turnOf(moves, moved, pivot, 2.5 * height),
           // The image begins at its box.
           own: Homography = [
             m[0] - box[0] * m[6],

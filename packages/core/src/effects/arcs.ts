@@ -1,6 +1,7 @@
 import { clamp, cos, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import { hash, uniform } from '../image/random';
+import { inverseSlopes, spanAt } from '../motion/frame';
 import { effect, param } from './describe';
 import { addHalo } from './strokes';
 
@@ -14,7 +15,11 @@ export const arcs = effect({
   summary: 'Cellular sparks that crawl over the subject in a soft window.',
   lanes: ['on', 'front', 'behind', 'foreground', 'whole'],
   light: true,
+  facts: ['frame', 'framesPerSecond'],
   origin: 'middle',
+  suggest: ({ subjectPixels }) => ({
+    values: { reach: Math.round(subjectPixels * 0.3), cell: Math.max(4, Math.round(subjectPixels * 0.07)) },
+  }),
   params: {
     place: param.point({ default: [0, 0], title: 'Window', help: 'From the mount.' }),
     reach: param.length({ default: 120, title: 'Reach', range: [2, 2000], help: 'Where the window has faded out.' }),
@@ -42,32 +47,36 @@ export const arcs = effect({
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, matte: { kind: 'matte', optional: true, title: 'Subject' } },
   without: (v) => (v.onBody <= 0 ? ['matte'] : []),
   idle: (v) => v.strength <= 0 || v.lit <= 0,
-  reach: (v) => v.reach + v.halo * 2,
   render(draw, v, { mount, matte }) {
-    const { pictures, width, height, scale, frame, framesPerSecond } = draw,
+    const { pictures, width, height, frame, framesPerSecond } = draw,
       light = pictures.takePicture(width, height),
       o = light.data,
-      cx = (mount ? mount.x * scale : width / 2) + v.place[0],
-      cy = (mount ? mount.y * scale : height / 2) + v.place[1],
+      [cx, cy] = mount.toPicture(v.place),
+      [uByX, vByX, uByY, vByY] = inverseSlopes(mount, v.place),
+      grown = mount.scaleAt(v.place),
       time = (frame / framesPerSecond) * v.crawl,
       drawing = Math.floor(frame / Math.max(1, Math.round(v.hold))),
-      half = Math.max(0.5, v.width / 2),
+      half = Math.max(0.5, (v.width * grown) / 2),
       // A line thinner than a pixel keeps its light by being fainter.
       fine = Math.max(1, v.cell * 0.45),
       // The same for all sizes of the picture, another one each time that they are drawn anew.
       roughness = hash(v.seed, drawing, 21) & 0xffff,
-      power = v.strength * Math.min(1, v.width / 2 / half);
+      power = v.strength * Math.min(1, (v.width * grown) / 2 / half);
     pictures.run('clear', height, light.address!, width * 4);
     // Points of the cells, each going round a place of its own; worked out once for every cell that the window touches.
-    const x0 = Math.max(0, Math.floor(cx - v.reach)),
-      x1 = Math.min(width, Math.ceil(cx + v.reach)),
-      y0 = Math.max(0, Math.floor(cy - v.reach)),
-      y1 = Math.min(height, Math.ceil(cy + v.reach)),
-      // The cells ride with the window.
-      first = Math.floor((x0 - cx) / v.cell) - 2,
-      top = Math.floor((y0 - cy) / v.cell) - 2,
-      columns = Math.ceil((x1 - cx) / v.cell) + 3 - first,
-      rows = Math.ceil((y1 - cy) / v.cell) + 3 - top;
+    const [wide, high] = spanAt(mount, v.place, v.reach),
+      x0 = Math.max(0, Math.floor(cx - wide)),
+      x1 = Math.min(width, Math.ceil(cx + wide)),
+      y0 = Math.max(0, Math.floor(cy - high)),
+      y1 = Math.min(height, Math.ceil(cy + high)),
+      // The cells ride with the window, and turn with it.
+      corners = [x0, x1].flatMap((x) => [y0, y1].map((y) => [(x - cx) * uByX + (y - cy) * uByY, (x - cx) * vByX + (y - cy) * vByY])),
+      us = corners.map((c) => c[0]!),
+      vs = corners.map((c) => c[1]!),
+      first = Math.floor(Math.min(...us) / v.cell) - 2,
+      top = Math.floor(Math.min(...vs) / v.cell) - 2,
+      columns = Math.ceil(Math.max(...us) / v.cell) + 3 - first,
+      rows = Math.ceil(Math.max(...vs) / v.cell) + 3 - top;
     if (x1 <= x0 || y1 <= y0) return { light };
     const px = new Float64Array(columns * rows),
       py = new Float64Array(columns * rows);
@@ -81,8 +90,10 @@ export const arcs = effect({
       }
     for (let y = y0; y < y1; y++)
       for (let x = x0; x < x1; x++) {
-        const dx = x + 0.5 - cx,
-          dy = y + 0.5 - cy,
+        const onX = x + 0.5 - cx,
+          onY = y + 0.5 - cy,
+          dx = onX * uByX + onY * uByY,
+          dy = onX * vByX + onY * vByY,
           far = Math.sqrt(dx * dx + dy * dy) / v.reach;
         if (far >= 1) continue;
         const held = matte ? 1 - v.onBody + v.onBody * clamp(matte.data[y * width + x]!, 0, 1) : 1;
@@ -123,22 +134,22 @@ export const arcs = effect({
         // The way to the edge between the two nearest points.
         const ex = px[one]! - px[two]!,
           ey = py[one]! - py[two]!,
-          edge = (b - a) / (2 * Math.max(1e-6, Math.sqrt(ex * ex + ey * ey)));
+          edge = (grown * (b - a)) / (2 * Math.max(1e-6, Math.sqrt(ex * ex + ey * ey)));
         if (edge > half + 1) continue;
-        const low = Math.min(one, two),
-          high = Math.max(one, two),
-          burns = uniform(low, high, drawing, v.seed);
+        const lower = Math.min(one, two),
+          higher = Math.max(one, two),
+          burns = uniform(lower, higher, drawing, v.seed);
         if (burns > v.lit) continue;
         const value =
             power *
             held *
             smoothstep(1, 0.35, far) *
             smoothstep(half + 0.7, Math.max(0, half - 0.7), edge) *
-            (0.45 + 0.55 * uniform(high, low, drawing, 9)),
+            (0.45 + 0.55 * uniform(higher, lower, drawing, 9)),
           i = (y * width + x) * 4;
         for (let c = 0; c < 3; c++) o[i + c] = value * v.core[c]!;
       }
-    addHalo(light, v.halo, v.haloStrength, v.haloColour, draw);
+    addHalo(light, v.halo * grown, v.haloStrength, v.haloColour, draw);
     return { light };
   },
   handles: [

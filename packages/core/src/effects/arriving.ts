@@ -1,6 +1,6 @@
 import { cos, radians, sin } from '../image/exactMath';
 import type { Arrival } from '../matte/arrival';
-import type { Front } from './describe';
+import type { Front, Site, Suggestion } from './describe';
 
 /** Values by which a body goes or comes part by part. Lengths and places in one unit of length. */
 interface Arriving {
@@ -29,4 +29,17 @@ export function frontOf(v: Arriving, way: number): Front | null {
   const a = radians(v.direction);
   if (v.shape === 'radius') return way > 0 ? { shape: 'circle', about: v.from, radius: way } : null;
   return { shape: 'line', about: [v.from[0] + cos(a) * way, v.from[1] + sin(a) * way], direction: v.direction };
+}
+
+/** Progress from 0 to 100 % over 1.83 s, or as long as there is room for: how a new arrival runs. */
+export function arrivingCurves({ rest, framesPerSecond }: Site): Suggestion['curves'] {
+  const run = Math.max(8, Math.min(rest - 2, Math.round(1.83 * framesPerSecond)));
+  return {
+    progress: {
+      points: [
+        { frame: 0, value: 0, ease: 'smooth' },
+        { frame: run, value: 100, ease: 'linear' },
+      ],
+    },
+  };
 }

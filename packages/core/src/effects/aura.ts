@@ -3,7 +3,7 @@ import { atan2, clamp, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import type { Plane } from '../image/picture';
 import { boxOf, fallOff, type Box } from './body';
-import type { Pose } from '../mounts/mount';
+import { inverseSlopes, spanAt, type Frame } from '../motion/frame';
 import { effect, param, type Draw, type Values } from './describe';
 
 const params = {
@@ -119,25 +119,29 @@ export const aura = effect({
   summary: 'The silhouette as light, pulled up or outwards in flames, teeth or a veil, in several tinted copies.',
   lanes: ['behind', 'front', 'on'],
   light: true,
+  facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres'],
   origin: 'middle',
+  suggest: ({ subjectPixels }) => ({
+    values: { stretch: Math.round(subjectPixels * 0.17), raggedSize: Math.max(4, Math.round(subjectPixels * 0.06)) },
+  }),
   params,
   inputs: { matte: { kind: 'matte', title: 'Subject' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
   idle: (v) => v.strength <= 0,
-  reach: (v) => (v.ring > 0 ? 'everywhere' : v.stretch * 4 + v.soft * 2 + 4),
   render(draw, v, { matte, mount }) {
     const { pictures, subjectPixels, subjectMetres, framesPerSecond, frame } = draw,
       half = halfSize(matte, pictures),
+      grown = mount.scaleAt([0, 0]),
       scale = draw.scale / 2,
       { width, height } = half,
       light = pictures.takePicture(width, height),
-      box = boxOf(half, Math.ceil(v.stretch * scale * 3) + 2);
+      box = boxOf(half, Math.ceil(v.stretch * grown * scale * 3) + 2);
     light.data.fill(0);
     if (box) {
       const [x0, y0, x1, y1] = box,
         wide = x1 - x0,
         one = new Float64Array(wide * (y1 - y0)),
         // Lengths of the values are the picture's own pixels; noise is set in those of the whole shot, so that a draft has the same tongues.
-        whole = { ...v, stretch: v.stretch / draw.scale, raggedSize: v.raggedSize / draw.scale };
+        whole = { ...v, stretch: (v.stretch * grown) / draw.scale, raggedSize: (v.raggedSize * grown) / draw.scale };
       for (let copy = 0; copy < Math.round(v.copies); copy++) {
         pull(half, box, whole, scale, frame / framesPerSecond, copy, subjectPixels / subjectMetres, one);
         const tips = copy % 2 ? v.second : v.far,
@@ -179,18 +183,30 @@ export const aura = effect({
 });
 
 /** A ring that lies on the ground, with short tongues; half size. */
-function ringOfLight(out: Float32Array<ArrayBufferLike>, width: number, height: number, v: V, mount: Pose | null, draw: Draw): void {
+function ringOfLight(
+  out: Float32Array<ArrayBufferLike>,
+  width: number,
+  height: number,
+  v: V,
+  mount: Frame,
+  draw: Draw<'frame' | 'framesPerSecond'>,
+): void {
   const half = 0.5,
-    cx = ((mount ? mount.x * draw.scale : draw.width / 2) + v.ringAt[0]) * half,
-    cy = ((mount ? mount.y * draw.scale : draw.height / 2) + v.ringAt[1]) * half,
+    [px, py] = mount.toPicture(v.ringAt),
+    [uByX, vByX, uByY, vByY] = inverseSlopes(mount, v.ringAt),
+    cx = px * half,
+    cy = py * half,
     radius = v.ring * half,
     squash = Math.max(0.05, 1 - v.ringFlat),
     time = draw.frame / draw.framesPerSecond,
-    tall = v.stretch * half * 0.5;
-  for (let y = Math.max(0, Math.floor(cy - radius * squash * 1.3 - tall)); y < Math.min(height, cy + radius * squash * 1.3); y++)
-    for (let x = Math.max(0, Math.floor(cx - radius * 1.3)); x < Math.min(width, cx + radius * 1.3); x++) {
-      const dx = x + 0.5 - cx,
-        dy = (y + 0.5 - cy) / squash,
+    tall = v.stretch * half * 0.5 * mount.scaleAt(v.ringAt),
+    [wide, high] = spanAt(mount, v.ringAt, radius * 1.3, radius * squash * 1.3);
+  for (let y = Math.max(0, Math.floor(cy - high - tall)); y < Math.min(height, cy + high); y++)
+    for (let x = Math.max(0, Math.floor(cx - wide)); x < Math.min(width, cx + wide); x++) {
+      const onX = x + 0.5 - cx,
+        onY = y + 0.5 - cy,
+        dx = onX * uByX + onY * uByY,
+        dy = (onX * vByX + onY * vByY) / squash,
         d = Math.sqrt(dx * dx + dy * dy) / radius;
       if (d > 1.3 && dy > 0) continue;
       const angle = atan2(dy, dx),

@@ -2,8 +2,8 @@ import { clamp, exp, smoothstep } from '../image/exactMath';
 import type { Picture, Plane } from '../image/picture';
 import { hash } from '../image/random';
 import { fallOff } from './body';
-import { endsOf, fromToChecks } from './fromTo';
-import { effect, param, type Draw } from './describe';
+import { aimSuggested, endsOf, fromToChecks } from './fromTo';
+import { effect, param, type Canvas } from './describe';
 
 /** Straight pieces that a bent or fluttering beam is drawn as. */
 const PIECES = 28;
@@ -82,8 +82,10 @@ export const beam = effect({
   summary: 'Light from one mount to another, or to a place: it travels there, strikes, and its tail follows.',
   lanes: ['foreground', 'front', 'behind', 'background', 'whole'],
   light: true,
-  timed: true,
+  facts: ['frame', 'frameInRow'],
   origin: 'middle',
+  happens: true,
+  suggest: aimSuggested,
   params: {
     to: param.choice({ default: 'what it aims at', of: ['what it aims at', 'a place'], title: 'Ends at' }),
     start: param.point({ default: [0, 0], title: 'Begins', help: 'From the mount that it hangs on.' }),
@@ -207,23 +209,23 @@ export const beam = effect({
   },
   without: (v) => (v.passes === 'as its lane stands' ? ['matte'] : []),
   idle: (v) => v.strength <= 0 || (v.travel <= 0 && v.head <= v.tail),
-  reach: () => 'everywhere',
   render(draw, v, { mount, aim, matte }) {
-    const { pictures, width, height, scale } = draw,
-      ends = endsOf(v, mount, aim, scale),
+    const { pictures, width, height } = draw,
+      ends = endsOf(v, mount, aim),
       { head, tail } = beamReach(v, draw.frameInRow);
-    if (!mount || !ends || head <= tail) return {};
-    const { begin, finish } = ends,
-      via = [mount.x * scale + v.via[0], mount.y * scale + v.via[1]] as const,
-      way = beamWay(begin, finish, v.goes === 'by a point' ? via : v.bend, v.flutter, draw.frame, v.seed),
+    if (!ends || head <= tail) return {};
+    const { begin, finish, grown, grownThere } = ends,
+      look = { ...v, core: v.core * grown, halo: v.halo * grown },
+      bend = v.goes === 'by a point' ? mount.toPicture(v.via) : v.bend * grown,
+      way = beamWay(begin, finish, bend, v.flutter * grown, draw.frame, v.seed),
       power = v.strength * (1 - 0.5 * v.flicker + 0.5 * v.flicker * wave(0.5, draw.frame * 2.7, v.seed + 9));
     const light = pictures.takePicture(width, height);
     pictures.run('clear', height, light.address!, width * 4);
-    drawWay(light.data, way, head, tail, v, power, draw);
+    drawWay(light.data, way, head, tail, look, power, draw);
     // Brightest when it strikes, then steady while it lasts.
     const struck = v.travel > 0 ? draw.frameInRow + 1 - v.travel : head >= 1 ? 12 : -1;
     if (struck >= 0 && tail < 1 && v.impact > 0)
-      drawImpact(light.data, finish, v.impact, v.impactStrength * power * (0.55 + 0.9 * exp(-struck / 3.5)), v, draw);
+      drawImpact(light.data, finish, v.impact * grownThere, v.impactStrength * power * (0.55 + 0.9 * exp(-struck / 3.5)), v, draw);
     if (matte && v.passes !== 'as its lane stands') holdBehind(light, matte, begin, finish, v.crosses, v.passes === 'its end behind');
     return { light };
   },
@@ -253,7 +255,7 @@ function drawWay(
   tail: number,
   v: Look,
   power: number,
-  { width, height }: Draw,
+  { width, height }: Canvas,
 ): void {
   const pieces = way.x.length - 1,
     far = Math.max(v.halo * 1.1, v.core * (0.5 + v.soft)) + 1;
@@ -341,7 +343,7 @@ function drawImpact(
   radius: number,
   power: number,
   v: Look,
-  { width, height }: Draw,
+  { width, height }: Canvas,
 ): void {
   for (let y = Math.max(0, Math.floor(cy - radius)); y < Math.min(height, cy + radius); y++)
     for (let x = Math.max(0, Math.floor(cx - radius)); x < Math.min(width, cx + radius); x++) {

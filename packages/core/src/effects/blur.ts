@@ -44,15 +44,14 @@ export const blur = effect({
     (v.kind === 'along' && v.length <= 0) ||
     (v.kind === 'zoom' && v.zoom <= 0) ||
     (v.kind === 'spin' && v.turn === 0),
-  reach: (v) => (v.kind === 'even' ? v.radius * 2 : v.kind === 'along' ? v.length : 'everywhere'),
-  render({ pictures, width, height, scale }, v, { below, mount }) {
-    const cx = (mount ? mount.x * scale : width / 2) + v.place[0],
-      cy = (mount ? mount.y * scale : height / 2) + v.place[1];
+  render({ pictures }, v, { below, mount }) {
+    const [cx, cy] = mount.toPicture(v.place),
+      grown = mount.scaleAt(v.place);
     switch (v.kind) {
       case 'even':
-        return { changed: blurPicture(below, v.radius / 2, pictures) };
+        return { changed: blurPicture(below, (v.radius * grown) / 2, pictures) };
       case 'along':
-        return { changed: blurDirection(below, v.length, v.direction, pictures) };
+        return { changed: blurDirection(below, v.length * grown, v.direction + mount.turnAt(v.place), pictures) };
       case 'zoom':
         return { changed: blurZoom(below, v.zoom, cx, cy, pictures) };
       case 'spin':

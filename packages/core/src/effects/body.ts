@@ -2,13 +2,13 @@ import { blur, halfSize, twiceSize } from '../image/blur';
 import type { Plane } from '../image/picture';
 import { clampedLine } from '../image/planeMath';
 import { growMatte } from '../matte/refine';
-import type { Draw } from './describe';
+import type { Canvas } from './describe';
 
 /** How far past the matte's soft edge a removal reaches, so that no outline is left; whole-shot pixels. */
 const BEYOND = 7;
 
 /** The matte grown and softened past its edge: where the clean plate may show. It is soft, so half the size is enough to make it. */
-export function reachBeyond(matte: Plane, scale: number, { pictures }: Draw): Plane {
+export function reachBeyond(matte: Plane, scale: number, { pictures }: Canvas): Plane {
   const full = clampedLine(matte, 4, 0, pictures),
     half = halfSize(full, pictures);
   pictures.give(full);

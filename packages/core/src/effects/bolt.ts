@@ -1,7 +1,7 @@
 import { cos, exp, hypot, log, radians, sin } from '../image/exactMath';
 import { hash, uniform } from '../image/random';
 import { effect, param, type Values } from './describe';
-import { endsOf, fromToChecks } from './fromTo';
+import { aimSuggested, endsOf, fromToChecks } from './fromTo';
 import { addHalo, strokeLight, type Stroke } from './strokes';
 
 const params = {
@@ -114,27 +114,31 @@ export const bolt = effect({
   summary: 'A forked bolt from one mount to another, or to a place, drawn anew every few frames.',
   lanes: ['front', 'foreground', 'behind', 'background', 'whole'],
   light: true,
-  timed: true,
+  facts: ['frameInRow'],
   origin: 'middle',
+  happens: true,
+  suggest: aimSuggested,
   params,
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, aim: { kind: 'aim', optional: true, title: 'Aims at' } },
   idle: (v, frameInRow) => v.strength <= 0 || frameInRow % Math.max(1, Math.round(v.every)) >= Math.round(v.shows),
-  reach: () => 'everywhere',
   render(draw, v, { mount, aim }) {
     const { pictures, width, height, scale, frameInRow } = draw,
       every = Math.max(1, Math.round(v.every)),
       since = frameInRow % every;
-    const ends = endsOf(v, mount, aim, scale);
+    const ends = endsOf(v, mount, aim);
     if (!ends || since >= Math.round(v.shows)) return {};
     const power = v.strength * exp(-2.2 * v.fades * since),
       light = pictures.takePicture(width, height);
     pictures.run('clear', height, light.address!, width * 4);
     strokeLight(
       light,
-      strokesOf(v, ends.begin, ends.finish, Math.floor(frameInRow / every), scale).map((s) => ({ ...s, power: s.power * power })),
+      strokesOf({ ...v, core: v.core * ends.grown }, ends.begin, ends.finish, Math.floor(frameInRow / every), scale).map((s) => ({
+        ...s,
+        power: s.power * power,
+      })),
       v.coreColour,
     );
-    addHalo(light, v.halo, v.haloStrength, v.haloColour, draw);
+    addHalo(light, v.halo * ends.grown, v.haloStrength, v.haloColour, draw);
     const flash = since === 0 ? v.flash : 0;
     if (flash > 0)
       for (let i = 0; i < light.data.length; i += 4) for (let c = 0; c < 3; c++) light.data[i + c]! += flash * v.haloColour[c]!;

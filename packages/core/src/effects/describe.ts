@@ -1,6 +1,7 @@
 import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
-import type { Pose } from '../mounts/mount';
+import type { Frame } from '../motion/frame';
+import type { Curve } from '../time/curve';
 
 /**
  * The description of an effect: one object gives its value types, the schema of its values, the settings form, the curves, the
@@ -66,7 +67,8 @@ export type Values<P> = { readonly [K in keyof P]: ValueOf<P[K]> };
 export type StoredValue = number | string | readonly [number, number];
 
 /**
- * `aim` is the mount that the row reaches for; `element` is all pictures of the clip that the row uses, small and in their own shape; `plates` and
+ * `mount` and `aim` are the frames of what the row hangs on and of what it reaches for; where an optional one is not there, the picture's own frame
+ * stands in. `element` is all pictures of the clip that the row uses, small and in their own shape; `plates` and
  * `mattes` are those of the frames that the effect's `times` names.
  */
 export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount' | 'aim' | 'element' | 'plates' | 'mattes';
@@ -80,33 +82,48 @@ export type Inputs = Record<string, Input>;
 type Got<K extends InputKind> = K extends 'matte'
   ? Plane
   : K extends 'mount' | 'aim'
-    ? Pose
+    ? Frame
     : K extends 'element' | 'plates'
       ? readonly Picture[]
       : K extends 'mattes'
         ? readonly Plane[]
         : Picture;
-/** What an effect reads; an optional input that is not there is null. */
+/** What an effect reads; an optional input that is not there is null, but for frames. */
 export type Read<I extends Inputs> = {
-  readonly [K in keyof I]: I[K] extends { optional: true } ? Got<I[K]['kind']> | null : Got<I[K]['kind']>;
+  readonly [K in keyof I]: I[K]['kind'] extends 'mount' | 'aim'
+    ? Frame
+    : I[K] extends { optional: true }
+      ? Got<I[K]['kind']> | null
+      : Got<I[K]['kind']>;
 };
 
-/** What a picture is drawn with: where rasters come from, the frame, and the size against the whole shot. */
-export interface Draw {
+/** What a picture is drawn with: where rasters come from, and its size; `scale` is its pixels for each whole-shot pixel. */
+export interface Canvas {
   pictures: Pictures;
-  frame: number;
   width: number;
   height: number;
   scale: number;
+}
+/**
+ * What an effect may know of its surroundings. It gets only what it names in `facts`, and all of that is in the keys of its pictures, so that none is
+ * ever stale.
+ */
+export interface Facts {
+  /** The shot frame. */
+  frame: number;
   framesPerSecond: number;
-  /** Frames since the row began, and how many it lasts; only effects that are `timed` may use them. */
+  /** Frames since the row began, and how many it lasts. */
   frameInRow: number;
   rowLength: number;
+  /** Height of the subject on the picture (whole-shot pixels) and in the world (metres). */
   subjectPixels: number;
   subjectMetres: number;
   /** The subject has traces in the plate (shadow, light) that fade with it. */
   traces: boolean;
 }
+export type Fact = keyof Facts;
+/** The canvas, with those facts that an effect (or a part of it) reads. */
+export type Draw<F extends Fact = never> = Canvas & Readonly<Pick<Facts, F>>;
 
 /**
  * Pictures for the lanes. `changed` is the picture below, changed; `layer` is premultiplied and blended by the row's own blend;
@@ -150,7 +167,38 @@ export interface EffectCheck<V> {
   find(facts: RowFacts<V>): { text: string; fix: string } | null;
 }
 
-export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S = unknown> {
+/** Where a new row of an effect is laid: what it can set itself up for. */
+export interface Site {
+  width: number;
+  height: number;
+  framesPerSecond: number;
+  /** The shot frame at the playhead, and how many frames there are from it to the end of the shot. */
+  frame: number;
+  rest: number;
+  /** Height of the subject, whole-shot pixels. */
+  subjectPixels: number;
+  /** It hangs on a track. */
+  hung: boolean;
+  /** Another track of the shot, to reach for. */
+  otherTrack: string | null;
+}
+/** How a new row is set up so that it looks right at once. */
+export interface Suggestion {
+  values?: Record<string, StoredValue>;
+  curves?: Record<string, Curve>;
+  start?: number;
+  length?: number;
+  /** The track that it aims at. */
+  aim?: string;
+}
+
+export interface Effect<
+  P extends Params = Params,
+  I extends Inputs = Inputs,
+  S = unknown,
+  F extends Fact = Fact,
+  U extends keyof P & string = keyof P & string,
+> {
   type: string;
   version: number;
   title: string;
@@ -162,16 +210,22 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
   removes?: boolean;
   /** What it gives is light: laid on by linear screen, or added. */
   light?: boolean;
-  /** Its picture depends on how long its row has lasted. */
-  timed?: boolean;
+  /** What it knows of its surroundings; `render` and `step` get nothing else of them. */
+  facts?: readonly F[];
   /** Some of it flies behind the subject: it gives `behind` too. */
   flies?: boolean;
-  /** Optional inputs that it does without with these values, so that nobody makes them. */
+  /** Optional inputs that it does without with these values: nobody makes them, and nobody needs to look after them. */
   without?(v: Values<P>): readonly (keyof I & string)[];
+  /** With these values it does what is wanted while its track is lost, so that nobody needs to be told. */
+  bearsLoss?(v: Values<P>): boolean;
   /** Frames of the shot whose plates and mattes it shows, oldest first; `first` is the first frame of its row. */
   times?(v: Values<P>, frame: number, first: number): readonly number[];
   /** Where points are counted from on a row without a mount. */
   origin: 'middle' | 'corner';
+  /** It happens at a moment: a new row of it begins at the playhead. */
+  happens?: boolean;
+  /** How a new row of it is set up, beyond its defaults. */
+  suggest?(site: Site): Suggestion;
   upgrade?(old: Record<string, StoredValue>, version: number): Record<string, StoredValue>;
   /** True where the step may be left out, bit-exact. `at` gives the values at other frames of the row, for what has a past. */
   idle?(v: Values<P>, frameInRow: number, at: (frameInRow: number) => Values<P>): boolean;
@@ -180,29 +234,39 @@ export interface Effect<P extends Params = Params, I extends Inputs = Inputs, S 
    * a render may cost is worked out from it before it begins.
    */
   alive?(v: Values<P>, facts: { area: number; framesPerSecond: number; frames: number }): number;
-  /** How far beyond its inputs it draws, in the picture's pixels. */
-  reach(v: Values<P>, draw: Draw): number | 'everywhere';
-  /** For what has a past. Only the parameters in `uses` key its state, so a change of the look simulates nothing. */
+  /** For what has a past. Its state sees, and is keyed by, only the parameters in `uses`, so a change of the look simulates nothing. */
   history?: {
-    uses: readonly (keyof P & string)[];
+    uses: readonly U[];
     /** Which inputs the step to these values needs; none where nothing is born. */
-    reads(v: Values<P>, before: Values<P>): readonly (keyof I & string)[];
+    reads(v: Pick<Values<P>, U>, before: Pick<Values<P>, U>): readonly (keyof I & string)[];
     /** What the values were before the row began. */
-    before: Partial<Values<P>>;
+    before: Partial<Pick<Values<P>, U>>;
     start(): S;
     bytes(state: S): number;
-    /** One frame on. `before` are the values one frame earlier. Lengths and points are whole-shot pixels here. */
-    step(state: S, v: Values<P>, before: Values<P>, read: Read<I>, draw: Draw): S;
+    /** One frame on. `before` are the values one frame earlier. Lengths, points and frames are in whole-shot pixels here. */
+    step(state: S, v: Pick<Values<P>, U>, before: Pick<Values<P>, U>, read: Read<I>, draw: Draw<F>): S;
   };
-  render(draw: Draw, v: Values<P>, read: Read<I>, state: S): Layers;
+  /** Draws it. Lengths, points and frames are in the picture's own pixels here. */
+  render(draw: Draw<F>, v: Values<P>, read: Read<I>, state: S): Layers;
   /** Where its front stands with these values, in whole-shot pixels from the mount; null while it is nowhere. */
   front?(v: Values<P>): Front | null;
   handles?: readonly Handle<P>[];
   checks?: readonly EffectCheck<Values<P>>[];
 }
 
-/** Declares an effect; the types of values and inputs follow from what is written. */
-export const effect = <const P extends Params, const I extends Inputs, S = undefined>(e: Effect<P, I, S>): Effect<P, I, S> => e;
+/** Declares an effect; the types of its values, inputs, facts and past follow from what is written. */
+export const effect = <
+  const P extends Params,
+  const I extends Inputs,
+  S = undefined,
+  const F extends Fact = never,
+  const U extends keyof P & string = never,
+>(
+  e: Effect<P, I, S, F, U>,
+): Effect<P, I, S, F, U> => e;
+
+/** True for an effect whose picture depends on how long its row has lasted. */
+export const isTimed = (e: Effect): boolean => (e.facts ?? []).some((fact) => fact === 'frameInRow' || fact === 'rowLength');
 
 /** Where the parameters of an effect stand when it is new. */
 export function defaultsOf(params: Params): Record<string, StoredValue> {

@@ -10,6 +10,7 @@ export const displace = effect({
   title: 'Displace',
   summary: 'Heat haze or a ripple on the picture below.',
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
+  facts: ['frame'],
   origin: 'middle',
   params: {
     by: param.choice({ default: 'heat haze', of: ['heat haze', 'ripple'], title: 'Moved by' }),
@@ -30,25 +31,26 @@ export const displace = effect({
   },
   inputs: { below: { kind: 'below', title: 'Picture below' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
   idle: (v) => v.strength <= 0,
-  reach: (v) => v.strength,
   render(draw, v, { below, mount }) {
     const { pictures, width, height } = draw,
       dx = pictures.takePlane(width, height),
       dy = pictures.takePlane(width, height),
-      cx = (mount ? mount.x * draw.scale : width / 2) + v.place[0],
-      cy = (mount ? mount.y * draw.scale : height / 2) + v.place[1],
+      [cx, cy] = mount.toPicture(v.place),
+      grown = mount.scaleAt(v.place),
+      radius = v.radius * grown,
+      strength = v.strength * grown,
       waves = 1 / Math.max(0.5, v.size),
       moved = draw.frame * v.speed;
     if (v.by === 'heat haze') {
-      const wobble = wobbleGrid(draw, waves, moved, v.seed, v.radius > 0 ? [cy - v.radius, cy + v.radius] : [0, height]);
+      const wobble = wobbleGrid(draw, waves, moved, v.seed, radius > 0 ? [cy - radius, cy + radius] : [0, height]);
       withAddresses(pictures, [wobble.x, wobble.y, dx, dy], (x, y, toX, toY) =>
-        pictures.run('spreadWobble', height, x!, y!, wobble.x.width, wobble.step, cx, cy, v.radius, v.strength, toX!, toY!, width),
+        pictures.run('spreadWobble', height, x!, y!, wobble.x.width, wobble.step, cx, cy, radius, strength, toX!, toY!, width),
       );
       pictures.give(wobble.x);
       pictures.give(wobble.y);
     } else
       withAddresses(pictures, [dx, dy], (toX, toY) =>
-        pictures.run('spreadRipple', height, cx, cy, v.radius, v.strength, waves, moved, toX!, toY!, width),
+        pictures.run('spreadRipple', height, cx, cy, radius, strength, waves / grown, moved * grown, toX!, toY!, width),
       );
     const changed = warp(below, dx, dy, v.edge, pictures);
     pictures.give(dx);
@@ -65,7 +67,13 @@ export const displace = effect({
  * Wobble of rising air, each side within -1..1. It lives in the world: it does not travel with the mount. The noise is soft, so it is made on a
  * grid of four points in its smallest wave, between the rows that are wanted, and read between its points in straight lines.
  */
-function wobbleGrid({ pictures, width, height, frame }: Draw, k: number, moved: number, seed: number, [top, bottom]: [number, number]) {
+function wobbleGrid(
+  { pictures, width, height, frame }: Draw<'frame'>,
+  k: number,
+  moved: number,
+  seed: number,
+  [top, bottom]: [number, number],
+) {
   const step = Math.max(1, Math.min(8, Math.floor(1 / (k * 2.3 * 4)))),
     columns = (Math.ceil(width / step) + 4) & ~3,
     rows = Math.ceil(height / step) + 1,

@@ -3,9 +3,9 @@ import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { arrivalOrder, arrivalParams, type Arrival } from '../matte/arrival';
 import { bornAt, CELL, drawFlakes, flakesBytes, moveFlakes, newFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
-import type { Pose } from '../mounts/mount';
-import { effect, param, type Draw, type Values } from './describe';
-import { arrivalOf, frontOf } from './arriving';
+import type { Frame } from '../motion/frame';
+import { effect, param, type Canvas, type Draw, type Values } from './describe';
+import { arrivalOf, arrivingCurves, frontOf } from './arriving';
 import { reachBeyond } from './body';
 
 const params = {
@@ -89,6 +89,28 @@ const params = {
   seed: param.seed({ default: 5, title: 'Seed', group: 'Flakes' }),
 };
 type V = Values<typeof params>;
+/** What the flakes' past follows from. */
+const past = [
+  'progress',
+  'shape',
+  'from',
+  'direction',
+  'extent',
+  'ragged',
+  'raggedSize',
+  'rim',
+  'density',
+  'life',
+  'lifeVariation',
+  'wind',
+  'windDirection',
+  'turbulence',
+  'eddy',
+  'settle',
+  'cling',
+  'seed',
+] as const;
+type Past = Pick<V, (typeof past)[number]>;
 
 /** Progress 0..1 to the order that is reached: a little beyond both ends, so that 0 shows nothing and 1 leaves nothing of the rim. */
 function reachedBy(progress: number, arrival: Arrival, rim: number): number {
@@ -107,7 +129,17 @@ export const dissolve = effect({
   summary: 'The subject comes apart into flakes that take its colours; behind it stands the clean plate.',
   lanes: ['on'],
   removes: true,
+  facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres', 'traces'],
   origin: 'corner',
+  happens: true,
+  suggest: (site) => ({
+    values: {
+      extent: Math.round(site.subjectPixels * 1.05),
+      shape: 'radius',
+      from: site.hung ? [0, 0] : [site.width / 2, site.height / 3],
+    },
+    curves: arrivingCurves(site),
+  }),
   params,
   inputs: {
     matte: { kind: 'matte', title: 'Subject' },
@@ -123,28 +155,8 @@ export const dissolve = effect({
   },
   // All of the body at once, at the worst.
   alive: (v, { area }) => (v.density / 100) * area,
-  reach: () => 'everywhere',
   history: {
-    uses: [
-      'progress',
-      'shape',
-      'from',
-      'direction',
-      'extent',
-      'ragged',
-      'raggedSize',
-      'rim',
-      'density',
-      'life',
-      'lifeVariation',
-      'wind',
-      'windDirection',
-      'turbulence',
-      'eddy',
-      'settle',
-      'cling',
-      'seed',
-    ],
+    uses: past,
     reads: (v, before) => (v.progress > before.progress ? ['smallPlate', 'smallMatte', 'mount'] : []),
     before: { progress: 0 },
     start: (): Flakes => newFlakes(0),
@@ -168,13 +180,14 @@ export const dissolve = effect({
   },
   render(draw, v, { matte, mount }, state) {
     const { pictures, width, height, scale } = draw,
+      body = mount.resized(1 / scale),
       arrival = arrivalOf(v, scale),
       p = v.progress <= 0 ? -1e6 : reachedBy(v.progress, arrival, v.rim / scale),
       { reach } = arrival,
       edge = 1.1 / scale / reach,
       rim = Math.max(0.5 / scale, v.rim / scale) / reach;
     const cover = reachBeyond(matte, scale, draw),
-      order = arrivalOrder(arrival, mount, scale, [p - edge, p + 8 * rim + edge], width, height, pictures, cover),
+      order = arrivalOrder(arrival, body, scale, [p - edge, p + 8 * rim + edge], width, height, pictures, cover),
       removal = pictures.takePlane(width, height),
       skin = pictures.takePicture(width, height),
       params = pictures.takePlane(16, 1);
@@ -195,7 +208,7 @@ export const dissolve = effect({
       beat: v.beat,
     };
     const { front, behind } = drawFlakes(state, look, width, height, pictures, skin),
-      fading = draw.traces ? fadingOf(v, arrival, mount, draw) : undefined;
+      fading = draw.traces ? fadingOf(v.progress, arrival, body, draw) : undefined;
     return { removal, fading, front, behind, light: lightAround(front, draw) };
   },
   front(v) {
@@ -232,7 +245,12 @@ export const dissolve = effect({
 });
 
 /** What is born where the front has passed since the frame before. */
-function newborn(v: V, before: V, read: { smallMatte: Plane; smallPlate: Picture; mount: Pose | null }, draw: Draw): Flakes {
+function newborn(
+  v: Past,
+  before: Past,
+  read: { smallMatte: Plane; smallPlate: Picture; mount: Frame },
+  draw: Draw<'frame' | 'subjectPixels'>,
+): Flakes {
   const { smallMatte, smallPlate, mount } = read,
     { pictures } = draw,
     arrival = arrivalOf(v, 1),
@@ -259,17 +277,17 @@ function newborn(v: V, before: V, read: { smallMatte: Plane; smallPlate: Picture
 }
 
 /** How far the traces have faded at each pixel: those near the beginning first (a lantern's halo goes with the lantern), without ragged edges. */
-function fadingOf(v: V, arrival: Arrival, mount: Pose | null, { pictures, width, height, scale }: Draw): Plane {
+function fadingOf(progress: number, arrival: Arrival, body: Frame, { pictures, width, height, scale }: Canvas): Plane {
   const out = pictures.takePlane(width, height),
     params = pictures.takePlane(16, 1);
-  params.data.set(arrivalParams(arrival, mount, scale));
-  withAddresses(pictures, [params, out], (given, to) => pictures.run('fadingTraces', height, given!, v.progress, to!, width));
+  params.data.set(arrivalParams(arrival, body, scale));
+  withAddresses(pictures, [params, out], (given, to) => pictures.run('fadingTraces', height, given!, progress, to!, width));
   pictures.give(params);
   return out;
 }
 
 /** The rim and hot flakes throw a little light around them. It is soft, so half the size is enough to make it. */
-function lightAround(burning: Picture, { pictures, scale }: Draw): Picture {
+function lightAround(burning: Picture, { pictures, scale }: Canvas): Picture {
   const { width, height } = burning,
     half = pictures.takePicture((width + 1) >> 1, (height + 1) >> 1);
   withAddresses(pictures, [burning, half], (from, to) => pictures.run('glowingHalf', half.height, from!, to!, width, height));

@@ -2,19 +2,9 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { effectsDocument } from '../../tools/effectsDocument';
 import { Arena, type Picture, type Plane } from '../image';
-import type { Pose } from '../mounts/mount';
-import {
-  defaultsOf,
-  effects,
-  lanes,
-  linearColour,
-  storedAt,
-  valuesAt,
-  type Draw,
-  type Effect,
-  type Layers,
-  type StoredValue,
-} from './index';
+import { drawOn, nothing, standing } from '../../test/effects';
+import type { Frame } from '../motion';
+import { defaultsOf, effects, lanes, linearColour, storedAt, valuesAt, type Effect, type Layers, type StoredValue } from './index';
 
 const arena = new Arena(96 * 2 ** 20);
 afterEach(() => arena.reset());
@@ -25,19 +15,7 @@ const sizes: [number, number][] = [
   [37, 23],
   [64, 48],
 ];
-const draw = (width: number, height: number, scale = 1): Draw => ({
-  pictures: arena,
-  frame: 1010,
-  width,
-  height,
-  scale,
-  framesPerSecond: 24,
-  subjectPixels: 30,
-  subjectMetres: 1.7,
-  frameInRow: 9,
-  rowLength: 48,
-  traces: true,
-});
+const draw = (width: number, height: number, scale = 1) => drawOn(arena, width, height, { scale, traces: true });
 const picture = (width: number, height: number): Picture => {
   const out = arena.takePicture(width, height);
   for (let i = 0; i < out.data.length; i++) out.data[i] = i % 4 === 3 ? 1 : 0.1 + ((i * 7919) % 97) / 97;
@@ -48,8 +26,8 @@ const plane = (width: number, height: number): Plane => {
   for (let p = 0; p < out.data.length; p++) out.data[p] = p % width > width / 4 && p % width < (3 * width) / 4 ? 1 : 0;
   return out;
 };
-const pose: Pose = { x: 20, y: 14, rotation: 0, scale: 1, certain: true };
-const inputsFor = (e: Effect, width: number, height: number, mount: Pose | null, times: readonly number[] = []) =>
+const pose = standing(20, 14);
+const inputsFor = (e: Effect, width: number, height: number, mount: Frame | null, times: readonly number[] = []) =>
   Object.fromEntries(
     Object.entries(e.inputs).map(([name, input]) => {
       const w = input.size === 'quarter' ? Math.ceil(width / 4) : width,
@@ -57,9 +35,11 @@ const inputsFor = (e: Effect, width: number, height: number, mount: Pose | null,
       return [
         name,
         input.kind === 'mount'
-          ? mount
+          ? (mount ?? nothing(width, height, e.origin))
           : input.kind === 'aim'
-            ? mount && { ...mount, x: 50, y: 30 }
+            ? mount
+              ? standing(50, 30)
+              : nothing(width, height)
             : input.kind === 'matte'
               ? plane(w, h)
               : input.kind === 'mattes'
@@ -86,7 +66,7 @@ function variants(e: Effect): Record<string, StoredValue>[] {
   }
   return out;
 }
-function run(e: Effect, stored: Record<string, StoredValue>, width: number, height: number, mount: Pose | null): Layers {
+function run(e: Effect, stored: Record<string, StoredValue>, width: number, height: number, mount: Frame | null): Layers {
   const at = (frame: number, scale: number) =>
     valuesAt(e.params, 'progress' in stored ? { ...stored, progress: Math.min(100, frame * 30) } : stored, {}, frame, scale);
   let state: unknown = undefined;
@@ -182,7 +162,7 @@ test('a glow on a mount has its middle on the mount, to a hundredth of a pixel, 
     [32.37, 24.81],
     [30, 20.5],
   ] as const) {
-    const { light } = run(e, { ...defaultsOf(e.params), reach: 8 }, 64, 48, { ...pose, x: at[0], y: at[1] });
+    const { light } = run(e, { ...defaultsOf(e.params), reach: 8 }, 64, 48, standing(at[0], at[1]));
     let mass = 0,
       x = 0,
       y = 0;

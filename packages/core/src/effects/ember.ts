@@ -1,5 +1,6 @@
 import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
+import { inverseSlopes, spanAt } from '../motion/frame';
 import { effect, param } from './describe';
 
 /** Tongues of light that wander: two fields of noise that rise through each other, 0..1. */
@@ -18,6 +19,7 @@ export const ember = effect({
   summary: 'Turbulent light in a soft disc on a mount: glowing eyes, hands, a heart.',
   lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
   light: true,
+  facts: ['frame', 'framesPerSecond'],
   origin: 'middle',
   params: {
     gate: param.share({ default: 100, title: 'Gate', help: 'How open it is: 0 is out. Close it over a blink.' }),
@@ -43,10 +45,10 @@ export const ember = effect({
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' } },
   idle: (v) => v.strength <= 0 || v.gate <= 0,
-  reach: (v) => v.reach * (1 + v.streak) * (1 + 0.5 * v.ragged),
+  bearsLoss: (v) => v.lost === 'goes out',
   render(draw, v, { mount }) {
-    if (!mount || (mount.lost && v.lost === 'goes out')) return {};
-    const { pictures, width, height, scale } = draw,
+    if (!mount.hung || (mount.lost && v.lost === 'goes out')) return {};
+    const { pictures, width, height } = draw,
       light = pictures.takePicture(width, height),
       o = light.data,
       seconds = draw.frame / draw.framesPerSecond,
@@ -55,17 +57,19 @@ export const ember = effect({
       power = v.strength * v.gate * wander;
     pictures.run('clear', height, light.address!, width * 4);
     if (power <= 0) return { light };
-    const cx = mount.x * scale + v.place[0],
-      cy = mount.y * scale + v.place[1],
+    const [cx, cy] = mount.toPicture(v.place),
+      [uByX, vByX, uByY, vByY] = inverseSlopes(mount, v.place),
       ux = cos(radians(v.direction)),
       uy = sin(radians(v.direction)),
       long = v.reach * (1 + v.streak),
-      far = long * (1 + 0.5 * v.ragged),
+      [wide, high] = spanAt(mount, v.place, long * (1 + 0.5 * v.ragged)),
       fine = 1 / Math.max(0.5, v.detail);
-    for (let y = Math.max(0, Math.floor(cy - far)); y < Math.min(height, cy + far); y++)
-      for (let x = Math.max(0, Math.floor(cx - far)); x < Math.min(width, cx + far); x++) {
-        const dx = x + 0.5 - cx,
-          dy = y + 0.5 - cy,
+    for (let y = Math.max(0, Math.floor(cy - high)); y < Math.min(height, cy + high); y++)
+      for (let x = Math.max(0, Math.floor(cx - wide)); x < Math.min(width, cx + wide); x++) {
+        const px = x + 0.5 - cx,
+          py = y + 0.5 - cy,
+          dx = px * uByX + py * uByY,
+          dy = px * vByX + py * vByY,
           along = (dx * ux + dy * uy) / long,
           across = (dy * ux - dx * uy) / v.reach,
           r = Math.sqrt(along * along + across * across);

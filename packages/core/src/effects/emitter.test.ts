@@ -1,13 +1,13 @@
 import { Arena, newPicture, newPlane, type Picture } from '../image';
-import type { Pose } from '../mounts/mount';
+import { nothing, standing } from '../../test/effects';
 import { bornNow, emitter, pictureAt } from './emitter';
-import { defaultsOf, valuesAt, type Draw, type Effect, type StoredValue, type Values } from './index';
+import { defaultsOf, valuesAt, type Draw, type Fact, type Effect, type StoredValue, type Values } from './index';
 
 const arena = new Arena(96 * 2 ** 20);
 afterEach(() => arena.reset());
 const WIDTH = 161,
   HEIGHT = 91;
-const draw = (frameInRow: number, more: Partial<Draw> = {}): Draw => ({
+const draw = (frameInRow: number, more: Partial<Draw<Fact>> = {}): Draw<Fact> => ({
   pictures: arena,
   frame: 1001 + frameInRow,
   width: WIDTH,
@@ -40,14 +40,13 @@ const CALM = {
 type V = Values<typeof emitter.params>;
 const valuesOf = (stored: Record<string, StoredValue>, scale = 1) =>
   valuesAt(emitter.params, { ...defaultsOf(emitter.params), ...CALM, ...stored }, {}, 0, scale) as unknown as V;
-const pose = (x: number, y: number): Pose => ({ x, y, rotation: 0, scale: 1, certain: true });
 const history = (emitter as unknown as Effect).history!;
 type State = { flakes: { count: number } & Record<'id' | 'x' | 'y' | 'vx' | 'vy' | 'age' | 'life', ArrayLike<number>>; born: number };
 /** The state after `frames` frames, with what each reads. */
 function run(
   stored: Record<string, StoredValue>,
   frames: number,
-  read: (frame: number) => object = () => ({ mount: pose(80, 45) }),
+  read: (frame: number) => object = () => ({ mount: standing(80, 45) }),
 ): State {
   const v = valuesOf(stored);
   let state = history.start();
@@ -61,7 +60,7 @@ function run(
     );
   return state as State;
 }
-const picture = (state: State, stored: Record<string, StoredValue>, more: Partial<Draw> = {}) =>
+const picture = (state: State, stored: Record<string, StoredValue>, more: Partial<Draw<Fact>> = {}) =>
   emitter.render(draw(20, more), valuesOf(stored, more.scale), { drawn: null } as never, state as never);
 const sum = (p: Picture | undefined, channel: number) => (p ? p.data.reduce((n, v, i) => ((i & 3) === channel ? n + v : n), 0) : 0);
 
@@ -83,7 +82,10 @@ describe('births', () => {
         matte.data[y * 41 + 3 + x] = 1;
         matte.data[y * 41 + 25 + x] = 1 / 3;
       }
-    const { flakes } = run({ rate: 24 * 400, life: 600, from: 'matte area' }, 10, () => ({ mount: null, smallMatte: matte }));
+    const { flakes } = run({ rate: 24 * 400, life: 600, from: 'matte area' }, 10, () => ({
+      mount: nothing(WIDTH, HEIGHT),
+      smallMatte: matte,
+    }));
     let left = 0,
       right = 0;
     for (let i = 0; i < flakes.count; i++) {
@@ -99,13 +101,18 @@ describe('births', () => {
     expect(left / right).toBeGreaterThan(2.8);
     expect(left / right).toBeLessThan(3.2);
     // On the edge: none in the middle of the full field.
-    const edge = run({ rate: 24 * 400, life: 600, from: 'matte edge' }, 5, () => ({ mount: null, smallMatte: matte })).flakes;
+    const edge = run({ rate: 24 * 400, life: 600, from: 'matte edge' }, 5, () => ({
+      mount: nothing(WIDTH, HEIGHT),
+      smallMatte: matte,
+    })).flakes;
     for (let i = 0; i < edge.count; i++) {
       const x = Math.floor(edge.x[i]! / 4),
         y = Math.floor(edge.y[i]! / 4);
       expect(x > 4 && x < 11 && y > 6 && y < 13).toBe(false);
     }
-    expect(run({ rate: 2400, from: 'matte area' }, 3, () => ({ mount: null, smallMatte: newPlane(41, 23) })).flakes.count).toBe(0);
+    expect(
+      run({ rate: 2400, from: 'matte area' }, 3, () => ({ mount: nothing(WIDTH, HEIGHT), smallMatte: newPlane(41, 23) })).flakes.count,
+    ).toBe(0);
   });
   test('a nudge of the rate leaves those that were there as they were, and the same frames give the same bits', () => {
     const few = run({ rate: 100, life: 600, from: 'ellipse' }, 20).flakes,
@@ -117,7 +124,7 @@ describe('births', () => {
     expect(Array.from(again.x)).toEqual(Array.from(few.x));
   });
   test('are spread over the way of a fast mount, and not in one heap a frame', () => {
-    const { flakes } = run({ rate: 24 * 40, life: 600, from: 'point' }, 4, (f) => ({ mount: pose(20 + 30 * f, 45) })),
+    const { flakes } = run({ rate: 24 * 40, life: 600, from: 'point' }, 4, (f) => ({ mount: standing(20 + 30 * f, 45) })),
       xs = Array.from({ length: flakes.count }, (_, i) => flakes.x[i]!).sort((a, b) => a - b);
     for (let i = 1; i < xs.length; i++) if (xs[i - 1]! > 20) expect(xs[i]! - xs[i - 1]!).toBeLessThan(12);
   });
@@ -140,7 +147,7 @@ describe('motion', () => {
   test('lies on the ground, rides on its mount, or stays in the world', () => {
     const fallen = run({ rate: 0, burst: 50, life: 600, from: 'point', gravity: 100, settle: 9, ground: 70 }, 60).flakes;
     for (let i = 0; i < fallen.count; i++) expect(fallen.y[i]).toBe(70);
-    const walk = (f: number) => ({ mount: pose(20 + 5 * f, 45) }),
+    const walk = (f: number) => ({ mount: standing(20 + 5 * f, 45) }),
       at = (after: string) => {
         const f = run({ rate: 0, burst: 20, life: 600, from: 'point', after }, 11, walk).flakes;
         return Array.from({ length: f.count }, (_, i) => f.x[i]!);
@@ -161,10 +168,10 @@ describe('motion', () => {
       },
       matte = newPlane(41, 23);
     for (let y = 0; y < 23; y++) for (let x = 0; x < 20; x++) matte.data[y * 41 + x] = 1;
-    const bare = () => ({ mount: pose(80, 45) }),
+    const bare = () => ({ mount: standing(80, 45) }),
       level = moved({ upright: 0 }, bare),
       all = moved({}, bare),
-      spared = moved({ stirs: 'outside the body' }, () => ({ mount: pose(80, 45), smallMatte: matte }));
+      spared = moved({ stirs: 'outside the body' }, () => ({ mount: standing(80, 45), smallMatte: matte }));
     expect(Math.max(...level.map((m) => m[1]))).toBeLessThan(1e-3);
     expect(Math.max(...level.map((m) => m[0]))).toBeGreaterThan(0.5);
     expect(Math.max(...all.map((m) => m[1]))).toBeGreaterThan(0.5);

@@ -17,31 +17,63 @@ import {
   type Sheet,
   type Sprite,
 } from '../particles';
-import type { Pose } from '../mounts/mount';
+import type { Frame } from '../motion/frame';
 import { effect, type Draw, type Values } from './describe';
 import { emitterParams } from './emitterParams';
 import { gatherLiquid } from './liquid';
 
 type V = Values<typeof emitterParams>;
+/** What the particles' past follows from; all else is look. */
+const past = [
+  'from',
+  'place',
+  'reach',
+  'flat',
+  'lean',
+  'rate',
+  'burst',
+  'burstEvery',
+  'total',
+  'life',
+  'lifeVariation',
+  'seed',
+  'speed',
+  'speedVariation',
+  'direction',
+  'spread',
+  'outwards',
+  'carries',
+  'after',
+  'gravity',
+  'settle',
+  'wind',
+  'windDirection',
+  'gusts',
+  'turbulence',
+  'upright',
+  'stirs',
+  'eddy',
+  'churn',
+  'pull',
+  'ground',
+  'colours',
+] as const;
+type Past = Pick<V, (typeof past)[number]>;
+type Step = Draw<'frame' | 'framesPerSecond' | 'frameInRow' | 'subjectPixels' | 'subjectMetres'>;
 interface Read {
-  mount: Pose | null;
+  mount: Frame;
   smallMatte: Plane | null;
   smallPlate: Picture | null;
 }
-/** The particles, how many were ever born, and where the place stood one frame ago. */
+/** The particles, how many were ever born, and where the place and its mount stood one frame ago. */
 interface State {
   flakes: Flakes;
   born: number;
   at: readonly [number, number] | null;
+  mount: Frame | null;
 }
 
 const TURN = 6.283185307179586;
-
-/** Where the place stands, in whole-shot pixels; the middle of the picture without a mount. */
-const placeOf = (v: V, mount: Pose | null, draw: Draw): [number, number] => [
-  (mount?.x ?? draw.width / draw.scale / 2) + v.place[0],
-  (mount?.y ?? draw.height / draw.scale / 2) + v.place[1],
-];
 
 /** How many are born at this frame, before chance rounds it. */
 export function bornNow(v: Pick<V, 'rate' | 'burst' | 'burstEvery'>, frameInRow: number, framesPerSecond: number): number {
@@ -50,7 +82,7 @@ export function bornNow(v: Pick<V, 'rate' | 'burst' | 'burstEvery'>, frameInRow:
 }
 
 /** Places of births with an id for each: by chance over the shape, or by the matte's coverage (or its edge) cell by cell. */
-function births(v: V, read: Read, draw: Draw, at: readonly [number, number]): { id: number; x: number; y: number }[] {
+function births(v: Past, read: Read, draw: Step, at: readonly [number, number]): { id: number; x: number; y: number }[] {
   const expected = bornNow(v, draw.frameInRow, draw.framesPerSecond),
     out: { id: number; x: number; y: number }[] = [];
   if (v.from === 'matte area' || v.from === 'matte edge') {
@@ -90,7 +122,8 @@ function births(v: V, read: Read, draw: Draw, at: readonly [number, number]): { 
   }
   const n = Math.floor(expected + uniform(v.seed, draw.frame, 0, 1)),
     c = cos(radians(v.lean)),
-    s = sin(radians(v.lean));
+    s = sin(radians(v.lean)),
+    [xByU, yByU, xByV, yByV] = read.mount.slopesAt(v.place);
   for (let k = 0; k < n; k++) {
     const id = hash(k, draw.frame, 11, 7);
     let a = 0,
@@ -101,18 +134,21 @@ function births(v: V, read: Read, draw: Draw, at: readonly [number, number]): { 
       a = r * cos(turn);
       b = r * sin(turn) * (1 - v.flat);
     } else if (v.from === 'line') a = (2 * uniform(v.seed, id, 2) - 1) * v.reach;
-    out.push({ id, x: at[0] + a * c - b * s, y: at[1] + a * s + b * c });
+    const along = a * c - b * s,
+      across = a * s + b * c;
+    out.push({ id, x: at[0] + xByU * along + xByV * across, y: at[1] + yByU * along + yByV * across });
   }
   return out;
 }
 
 /** New particles of a frame: spread over the frame's time and over the way that the place has gone in it. */
-function newborn(v: V, read: Read, draw: Draw, state: State, at: readonly [number, number]): Flakes {
+function newborn(v: Past, read: Read, draw: Step, state: State, at: readonly [number, number]): Flakes {
   let list = births(v, read, draw, at);
   if (v.total > 0) list = list.slice(0, Math.max(0, v.total - state.born));
   const out = newFlakes(list.length),
     metre = draw.subjectPixels / draw.subjectMetres / draw.framesPerSecond,
     way = state.at ? [at[0] - state.at[0], at[1] - state.at[1]] : [0, 0],
+    turned = read.mount.turnAt(v.place),
     onMatte = v.from === 'matte area' || v.from === 'matte edge';
   list.forEach(({ id, x, y }, i) => {
     const r = (channel: number) => uniform(v.seed, id, channel),
@@ -120,7 +156,7 @@ function newborn(v: V, read: Read, draw: Draw, state: State, at: readonly [numbe
       dx = x - at[0],
       dy = y - at[1],
       far = hypot(dx, dy),
-      angle = radians(v.direction + (r(5) - 0.5) * v.spread),
+      angle = radians(turned + v.direction + (r(5) - 0.5) * v.spread),
       speed = v.speed * metre * (1 + v.speedVariation * (2 * r(6) - 1));
     let ux = cos(angle),
       uy = sin(angle);
@@ -150,7 +186,7 @@ function newborn(v: V, read: Read, draw: Draw, state: State, at: readonly [numbe
   return out;
 }
 
-function air(v: V, draw: Draw): AirOptions {
+function air(v: Past, draw: Step): AirOptions {
   return {
     seed: v.seed,
     frame: draw.frame,
@@ -169,7 +205,7 @@ function air(v: V, draw: Draw): AirOptions {
 }
 
 /** How far each particle lies outside of the body, where only those are stirred. */
-function outside({ x, y, count, stride }: Flakes, v: V, matte: Plane | null): Float32Array | undefined {
+function outside({ x, y, count, stride }: Flakes, v: Past, matte: Plane | null): Float32Array | undefined {
   if (v.stirs !== 'outside the body' || !matte) return undefined;
   const out = new Float32Array(stride).fill(1);
   for (let i = 0; i < count; i++) {
@@ -181,14 +217,13 @@ function outside({ x, y, count, stride }: Flakes, v: V, matte: Plane | null): Fl
 }
 
 /** What pulls, carries and stops particles after the air has moved them; in place. */
-function steer(f: Flakes, first: number, v: V, draw: Draw, at: readonly [number, number], way: readonly [number, number]): void {
+function steer(f: Flakes, first: number, v: Past, draw: Step, at: readonly [number, number], from: Frame | null, to: Frame): void {
   const pull = (v.pull * draw.subjectPixels) / draw.subjectMetres / (draw.framesPerSecond * draw.framesPerSecond),
-    rides = v.after === 'rides on the mount';
+    rides = from !== null && v.after === 'rides on the mount';
   if (!pull && !rides && !(v.ground > 0)) return;
   for (let i = 0; i < first; i++) {
     if (rides) {
-      f.x[i]! += way[0];
-      f.y[i]! += way[1];
+      [f.x[i], f.y[i]] = to.toPicture(from.toBody([f.x[i]!, f.y[i]!])) as [number, number];
     }
     if (pull) {
       const dx = at[0] - f.x[i]!,
@@ -210,7 +245,14 @@ function steer(f: Flakes, first: number, v: V, draw: Draw, at: readonly [number,
 const ALL_DRAWN = 4000;
 const LEAST_DRAWN = 0.5;
 
-function arrange(flakes: Flakes, v: V, draw: Draw, sheet: Sheet, otherSheet: Sheet | null, wanted: 'first' | 'other'): Drawn {
+function arrange(
+  flakes: Flakes,
+  v: V,
+  draw: Draw<'frame' | 'framesPerSecond'>,
+  sheet: Sheet,
+  otherSheet: Sheet | null,
+  wanted: 'first' | 'other',
+): Drawn {
   const { scale } = draw,
     drawn = new Drawn(wanted === 'other' ? otherSheet! : sheet, flakes.count),
     share = flakes.count > ALL_DRAWN ? Math.max(LEAST_DRAWN, Math.min(1, scale)) : 1,
@@ -317,7 +359,7 @@ export const emitter = effect({
   title: 'Emitter',
   summary: 'Particles that are born on a mount or a matte and then live in the air: sparks, motes, embers, rain, liquid.',
   lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
-  timed: true,
+  facts: ['frame', 'framesPerSecond', 'frameInRow', 'subjectPixels', 'subjectMetres'],
   flies: true,
   origin: 'middle',
   params: emitterParams,
@@ -333,58 +375,23 @@ export const emitter = effect({
     return Math.min(v.total > 0 ? v.total : Infinity, (v.rate / framesPerSecond) * life + v.burst * bursts);
   },
   without: (v) => (v.sprite === 'drawn' || v.other === 'drawn' ? [] : ['drawn']),
-  reach: () => 'everywhere',
   history: {
-    uses: [
-      'from',
-      'place',
-      'reach',
-      'flat',
-      'lean',
-      'rate',
-      'burst',
-      'burstEvery',
-      'total',
-      'life',
-      'lifeVariation',
-      'seed',
-      'speed',
-      'speedVariation',
-      'direction',
-      'spread',
-      'outwards',
-      'carries',
-      'after',
-      'gravity',
-      'settle',
-      'wind',
-      'windDirection',
-      'gusts',
-      'turbulence',
-      'upright',
-      'stirs',
-      'eddy',
-      'churn',
-      'pull',
-      'ground',
-      'colours',
-    ],
+    uses: past,
     reads: (v) => [
       'mount',
       ...(v.from === 'matte area' || v.from === 'matte edge' || v.stirs === 'outside the body' ? (['smallMatte'] as const) : []),
       ...(v.colours === 'from the picture' ? (['smallPlate'] as const) : []),
     ],
     before: {},
-    start: (): State => ({ flakes: newFlakes(0), born: 0, at: null }),
+    start: (): State => ({ flakes: newFlakes(0), born: 0, at: null, mount: null }),
     bytes: (state) => flakesBytes(state.flakes) + 64,
     step(state, v, _, read, draw) {
-      const at = placeOf(v, read.mount, draw),
-        way = state.at ? ([at[0] - state.at[0], at[1] - state.at[1]] as const) : ([0, 0] as const),
+      const at = read.mount.toPicture(v.place),
         born = newborn(v, read as Read, draw, state, at),
         older = state.flakes.count > 0,
         flakes = moveFlakes(state.flakes, { ...air(v, draw), stirred: outside(state.flakes, v, read.smallMatte) }, draw.pictures, born);
-      if (older) steer(flakes, flakes.count - born.count, v, draw, at, way);
-      return { flakes, born: state.born + born.count, at };
+      if (older) steer(flakes, flakes.count - born.count, v, draw, at, state.mount, read.mount);
+      return { flakes, born: state.born + born.count, at, mount: read.mount };
     },
   },
   render(draw, v, { drawn }, state) {

@@ -1,5 +1,5 @@
 import { Arena, type Picture, type Plane } from '../image';
-import type { Pose } from '../mounts/mount';
+import { drawOn, give as giveOf, nothing, standing } from '../../test/effects';
 import { afterImages, turnOf } from './afterImages';
 import { arcs } from './arcs';
 import { aura } from './aura';
@@ -7,36 +7,14 @@ import { bolt, jaggedWay } from './bolt';
 import { boxOf, fallOff } from './body';
 import { flare } from './flare';
 import { cameBy, materialise } from './materialise';
-import { defaultsOf, valuesAt, type Draw, type Effect, type Layers, type StoredValue } from './index';
+import { defaultsOf, valuesAt, type Draw, type Fact, type Effect, type Layers, type StoredValue } from './index';
 
 const arena = new Arena(128 * 2 ** 20);
 afterEach(() => arena.reset());
 const WIDTH = 160,
   HEIGHT = 120;
-const draw = (more: Partial<Draw> = {}): Draw => ({
-  pictures: arena,
-  frame: 1010,
-  width: WIDTH,
-  height: HEIGHT,
-  scale: 1,
-  framesPerSecond: 24,
-  frameInRow: 9,
-  rowLength: 48,
-  subjectPixels: 80,
-  subjectMetres: 1.7,
-  traces: false,
-  ...more,
-});
-const pose = (x: number, y: number): Pose => ({ x, y, rotation: 0, scale: 1, certain: true });
-const give = (e: unknown, stored: Record<string, StoredValue>, read: object, more: Partial<Draw> = {}): Layers => {
-  const of = e as Effect;
-  return of.render(
-    draw(more),
-    valuesAt(of.params, { ...defaultsOf(of.params), ...stored }, {}, 0, more.scale ?? 1) as never,
-    read as never,
-    undefined as never,
-  );
-};
+const give = (e: unknown, stored: Record<string, StoredValue>, read: object, more: Partial<Draw<Fact>> = {}): Layers =>
+  giveOf(e, stored, read, drawOn(arena, WIDTH, HEIGHT, { subjectPixels: 80, ...more }));
 /** A body 40 wide and 60 tall in the middle, at a size of the picture. */
 const body = (scale = 1): Plane => {
   const w = WIDTH * scale,
@@ -76,7 +54,7 @@ describe('bolt', () => {
     const straight = jaggedWay([0, 0], [100, 40], 0, 5, 7);
     for (let i = 0; i <= n; i++) expect(straight.y[i]).toBeCloseTo(straight.x[i]! * 0.4, 6);
   });
-  const read = { mount: pose(20, 60), aim: pose(140, 60) },
+  const read = { mount: standing(20, 60), aim: standing(140, 60) },
     plain = { flash: 0, halo: 0, jagged: 0, branches: 0, fades: 0 };
   test('is redrawn every n frames and shows for as many as it says', () => {
     const light = (frameInRow: number) => give(bolt, { ...plain, jagged: 30, every: 4, shows: 2 }, read, { frameInRow }).light;
@@ -96,19 +74,19 @@ describe('bolt', () => {
       half = 4 * sum(give(bolt, { flash: 0 }, read, { width: 80, height: 60, scale: 0.5 }).light!);
     expect(half / usual).toBeGreaterThan(0.8);
     expect(half / usual).toBeLessThan(1.25);
-    expect(give(bolt, {}, { mount: pose(1, 1), aim: null })).toEqual({});
-    expect(give(bolt, { to: 'a place', place: [30, 30] }, { mount: pose(60, 60), aim: null }).light).toBeDefined();
+    expect(give(bolt, {}, { mount: standing(1, 1), aim: nothing(WIDTH, HEIGHT) })).toEqual({});
+    expect(give(bolt, { to: 'a place', place: [30, 30] }, { mount: standing(60, 60), aim: nothing(WIDTH, HEIGHT) }).light).toBeDefined();
   });
 });
 
 describe('arcs', () => {
   test('run on the body within their window, change as they say, and are out where nothing is lit', () => {
-    const read = { mount: pose(80, 70), matte: body() },
+    const read = { mount: standing(80, 70), matte: body() },
       set = { reach: 60, cell: 12, halo: 0, lit: 90 },
       light = give(arcs, set, read).light!;
     expect(sum(light)).toBeGreaterThan(5);
     expect(sum(light, (x, y) => x < 60 || x >= 100 || y < 40 || y >= 100)).toBe(0);
-    const free = give(arcs, { ...set, onBody: 0, reach: 30 }, { mount: pose(80, 70), matte: null }).light!;
+    const free = give(arcs, { ...set, onBody: 0, reach: 30 }, { mount: standing(80, 70), matte: null }).light!;
     expect(sum(free, (x, y) => Math.hypot(x + 0.5 - 80, y + 0.5 - 70) > 30)).toBe(0);
     const same = give(arcs, { ...set, hold: 6, crawl: 0 }, read, { frame: 1002 }).light!,
       next = give(arcs, { ...set, hold: 6, crawl: 0 }, read, { frame: 1003 }).light!,
@@ -122,21 +100,24 @@ describe('arcs', () => {
 describe('aura', () => {
   const still = { wanders: 0, soft: 0 };
   test('is pulled up from the silhouette, not down, and keeps off the body as far as it says', () => {
-    const light = give(aura, { ...still, stretch: 20, inside: 0 }, { matte: body(), mount: null }).light!;
+    const light = give(aura, { ...still, stretch: 20, inside: 0 }, { matte: body(), mount: nothing(WIDTH, HEIGHT) }).light!;
     // Half of the size.
     expect([light.width, light.height]).toEqual([80, 60]);
     expect(sum(light, (_, y) => y < 19)).toBeGreaterThan(1);
     expect(sum(light, (_, y) => y > 51)).toBeLessThan(0.01);
     expect(sum(light, (x, y) => x > 31 && x < 48 && y > 21 && y < 49)).toBeLessThan(0.01);
     expect(
-      sum(give(aura, { ...still, inside: 100 }, { matte: body(), mount: null }).light!, (x, y) => x > 31 && x < 48 && y > 21 && y < 49),
+      sum(
+        give(aura, { ...still, inside: 100 }, { matte: body(), mount: nothing(WIDTH, HEIGHT) }).light!,
+        (x, y) => x > 31 && x < 48 && y > 21 && y < 49,
+      ),
     ).toBeGreaterThan(50);
-    const out = give(aura, { ...still, pulled: 'outwards', stretch: 20 }, { matte: body(), mount: null }).light!;
+    const out = give(aura, { ...still, pulled: 'outwards', stretch: 20 }, { matte: body(), mount: nothing(WIDTH, HEIGHT) }).light!;
     expect(sum(out, (x, y) => x < 28 && y > 25 && y < 45)).toBeGreaterThan(1);
   });
   test('reaches further with more stretch, moves with the frames, and its copies differ', () => {
     const above = (stretch: number, more: Record<string, StoredValue> = {}, frame = 1010) =>
-      give(aura, { ...still, stretch, ...more }, { matte: body(), mount: null }, { frame }).light!;
+      give(aura, { ...still, stretch, ...more }, { matte: body(), mount: nothing(WIDTH, HEIGHT) }, { frame }).light!;
     const high = (p: Picture) => sum(p, (_, y) => y < 12);
     expect(high(above(60))).toBeGreaterThan(high(above(15)) * 1.5);
     expect([...above(30).data]).not.toEqual([...above(30, {}, 1011).data]);
@@ -150,7 +131,7 @@ describe('aura', () => {
     const light = give(
       aura,
       { ...still, stretch: 4, ring: 30, ringAt: [0, 0], ringFlat: 50 },
-      { matte: body(), mount: pose(40, 100) },
+      { matte: body(), mount: standing(40, 100) },
     ).light!;
     const middle = at(light, 20, 50);
     expect(at(light, 20 + 15, 50)).toBeGreaterThan(3 * middle + 0.05);
@@ -170,7 +151,7 @@ describe('after-images', () => {
     expect(times({ kind: 'same pose', count: 3 }, 1008)).toEqual([1008]);
   });
   test('an untinted image is the plate within the matte; older ones are fainter; a shift moves them', () => {
-    const read = { plates: [grey(0.4)], mattes: [body()], mount: null },
+    const read = { plates: [grey(0.4)], mattes: [body()], mount: nothing(WIDTH, HEIGHT) },
       one = { kind: 'same pose', count: 1, tint: 0, gain: 100, strength: 100, paint: 'paint', soft: 0 },
       layer = give(afterImages, { ...one, fade: 0 }, read).layer!;
     expect(at(layer, 80, 70)).toBeCloseTo(0.4, 5);
@@ -183,7 +164,7 @@ describe('after-images', () => {
     expect(at(three, 80 + 44, 70)).toBeGreaterThan(0.35);
     expect(at(three, 158, 70)).toBeLessThan(0.3);
     expect(at(three, 80 + 44, 70, 3)).toBe(0);
-    expect(give(afterImages, one, { plates: [], mattes: [], mount: null })).toEqual({});
+    expect(give(afterImages, one, { plates: [], mattes: [], mount: nothing(WIDTH, HEIGHT) })).toEqual({});
   });
   test('a turn about the upright makes it narrower about its pivot and leaves the pivot where it is', () => {
     const m = turnOf({ shift: [0, 0], grow: 1, roll: 0, yaw: 60, pitch: 0 } as never, 1, [80, 70], 1e9),
@@ -204,7 +185,7 @@ describe('after-images', () => {
 
 describe('flare', () => {
   test('is brightest at its source, has a streak along its angle and ghosts across the middle, and a gate', () => {
-    const read = { mount: pose(40, 30) },
+    const read = { mount: standing(40, 30) },
       parts = { rays: 0, streak: 0, ghosts: 0, flicker: 0, reach: 30 },
       veil = give(flare, parts, read).light!;
     expect(at(veil, 40, 30)).toBeGreaterThan(at(veil, 50, 30) * 3);
@@ -225,8 +206,8 @@ describe('materialise', () => {
       string,
       StoredValue
     >,
-    read = () => ({ matte: body(), plate: grey(0.4), mount: null }),
-    run = (progress: number, more: Record<string, StoredValue> = {}, draws: Partial<Draw> = {}) =>
+    read = () => ({ matte: body(), plate: grey(0.4), mount: nothing(WIDTH, HEIGHT, 'corner') }),
+    run = (progress: number, more: Record<string, StoredValue> = {}, draws: Partial<Draw<Fact>> = {}) =>
       give(materialise, { ...stored, ...more, progress }, read(), draws);
   test('at the beginning nothing of the body is left and nothing stands there; at the end it is idle', () => {
     const { removal, front, light } = run(0);

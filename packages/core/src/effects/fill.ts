@@ -1,5 +1,6 @@
 import { clamp, cos, radians, sin } from '../image/exactMath';
 import { blur } from '../image/blur';
+import { inverseSlopes } from '../motion/frame';
 import { effect, param } from './describe';
 
 /** One colour, or a run from one to another, through a soft matte: shade, a wash of light, a backdrop. */
@@ -33,25 +34,26 @@ export const fill = effect({
     direction: param.angle({ default: 90, title: 'Direction', when: { param: 'with', is: ['gradient across'] } }),
   },
   inputs: { matte: { kind: 'matte', optional: true, title: 'Matte' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
-  without: (v) => (v.through === 'matte' ? [] : ['matte']),
+  without: (v) => [...(v.through === 'matte' ? [] : ['matte' as const]), ...(v.with === 'colour' ? ['mount' as const] : [])],
   idle: (v) => v.amount <= 0,
-  reach: (v) => (v.through === 'matte' ? v.soft : 'everywhere'),
-  render({ pictures, width, height, scale }, v, { matte, mount }) {
+  render({ pictures, width, height }, v, { matte, mount }) {
     if (v.through === 'matte' && !matte) return {};
     const layer = pictures.takePicture(width, height),
       o = layer.data,
       within = v.through === 'matte' ? (v.soft > 0 ? blur(matte!, v.soft / 2, pictures) : matte!) : null,
-      cx = (mount ? mount.x * scale : width / 2) + v.place[0],
-      cy = (mount ? mount.y * scale : height / 2) + v.place[1],
+      [cx, cy] = mount.toPicture(v.place),
+      [uByX, vByX, uByY, vByY] = inverseSlopes(mount, v.place),
       angle = radians(v.direction),
       ux = cos(angle) / Math.max(1e-3, v.extent),
       uy = sin(angle) / Math.max(1e-3, v.extent),
       plain = v.with === 'colour',
       across = v.with === 'gradient across';
     for (let y = 0, p = 0; y < height; y++) {
-      const dy = y + 0.5 - cy;
+      const onY = y + 0.5 - cy;
       for (let x = 0; x < width; x++, p++) {
-        const dx = x + 0.5 - cx,
+        const onX = x + 0.5 - cx,
+          dx = onX * uByX + onY * uByY,
+          dy = onX * vByX + onY * vByY,
           t = plain
             ? 0
             : across

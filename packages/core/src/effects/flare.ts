@@ -10,6 +10,7 @@ export const flare = effect({
   summary: 'What a bright source does in a lens: a veil, rays, a level streak and ghosts through the middle of the picture.',
   lanes: ['foreground', 'whole', 'front', 'background'],
   light: true,
+  facts: ['frame'],
   origin: 'middle',
   params: {
     place: param.point({ default: [0, 0], title: 'Source', help: 'From the mount.' }),
@@ -28,13 +29,13 @@ export const flare = effect({
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' } },
   idle: (v) => v.gate <= 0 || v.strength <= 0,
-  reach: () => 'everywhere',
   render(draw, v, { mount }) {
-    const { pictures, width, height, scale, frame } = draw,
+    const { pictures, width, height, frame } = draw,
       light = pictures.takePicture(width, height),
       o = light.data,
-      cx = (mount ? mount.x * scale : width / 2) + v.place[0],
-      cy = (mount ? mount.y * scale : height / 2) + v.place[1],
+      [cx, cy] = mount.toPicture(v.place),
+      grown = mount.scaleAt(v.place),
+      long = v.streak * grown,
       power = v.gate * v.strength * (1 - v.flicker * noise2(frame * 0.8, 0.5, v.seed + 7));
     pictures.run('clear', height, light.address!, width * 4);
     /** Lays `value(x, y)` about a place within a box. */
@@ -47,7 +48,7 @@ export const flare = effect({
           for (let c = 0; c < 3; c++) o[i + c]! += a * colour[c]!;
         }
     };
-    const reach = Math.max(1, v.reach),
+    const reach = Math.max(1, v.reach * grown),
       white = [1, 1, 1].map((w, c) => 0.5 * w + 0.5 * v.colour[c]!),
       // Rays from the source, of different length and breadth.
       spokes = Array.from({ length: Math.round(v.rayCount) }, (_, k) => {
@@ -55,7 +56,7 @@ export const flare = effect({
         return {
           c: cos(angle),
           s: sin(angle),
-          long: 0.35 + 0.75 * noise2(k * 3.1, 2.5, v.seed),
+          length: 0.35 + 0.75 * noise2(k * 3.1, 2.5, v.seed),
           bright: 0.3 + 0.9 * noise2(k * 2.3, 4.5, v.seed),
         };
       });
@@ -69,24 +70,24 @@ export const flare = effect({
         const d = Math.sqrt(dx * dx + dy * dy) / reach;
         if (d >= 1) return 0;
         let sum = 0;
-        for (const { c, s, long, bright } of spokes) {
+        for (const { c, s, length, bright } of spokes) {
           const along = (dx * c + dy * s) / reach;
-          if (along <= 0 || along > long) continue;
+          if (along <= 0 || along > length) continue;
           const off = (dy * c - dx * s) / reach,
             breadth = 0.006 + 0.014 * along;
           if (off > 3 * breadth || off < -3 * breadth) continue;
           const q = off / breadth;
-          sum += bright * (1 - along / long) * (1 / (1 + q * q) - 0.1);
+          sum += bright * (1 - along / length) * (1 / (1 + q * q) - 0.1);
         }
         return v.rays * Math.max(0, sum);
       });
-    if (v.streak > 0) {
+    if (long > 0) {
       const a = radians(v.streakAngle),
         c = cos(a),
         s = sin(a),
         thin = Math.max(1, 0.016 * reach);
-      lay(cx, cy, Math.abs(c) * v.streak + 8 * thin, Math.abs(s) * v.streak + 8 * thin, v.streakColour, (dx, dy) => {
-        const along = Math.abs(dx * c + dy * s) / v.streak,
+      lay(cx, cy, Math.abs(c) * long + 8 * thin, Math.abs(s) * long + 8 * thin, v.streakColour, (dx, dy) => {
+        const along = Math.abs(dx * c + dy * s) / long,
           off = (dy * c - dx * s) / (thin * (1.6 - along));
         if (along >= 1 || off * off > 60) return 0;
         return 0.6 * (1 - along) * (1 - along) * (1 / (1 + off * off) - 0.016);

@@ -18,8 +18,10 @@ export const flash = effect({
   summary: 'A burst of light when its row begins, over the whole picture or about a mount.',
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   light: true,
-  timed: true,
+  facts: ['frameInRow'],
   origin: 'middle',
+  happens: true,
+  suggest: ({ framesPerSecond, rest }) => ({ length: Math.min(Math.round(framesPerSecond), rest) }),
   params: {
     over: param.choice({ default: 'whole picture', of: ['whole picture', 'about the mount'], title: 'Over' }),
     strength: param.share({ default: 60, title: 'Strength', range: [0, 1000] }),
@@ -38,14 +40,14 @@ export const flash = effect({
     reach: param.length({ default: 360, title: 'Reach', range: [1, 3000], when: { param: 'over', is: ['about the mount'] } }),
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  without: (v) => (v.over === 'whole picture' ? ['mount'] : []),
   idle: (v) => v.strength <= 0,
-  reach: () => 'everywhere',
   render(draw, v, { mount }) {
     const { pictures, width, height } = draw,
       power = v.strength * flashAt(draw.frameInRow, v.rise, v.fall);
     if (power < 1 / 2048) return {};
     if (v.over === 'about the mount') {
-      if (!mount) return {};
+      if (!mount.hung) return {};
       return { light: discOfLight(draw, mount, { ...v, power }) };
     }
     // The same everywhere: half the size says as much.

@@ -1,5 +1,5 @@
-import type { Pose } from '../mounts/mount';
-import type { EffectCheck } from './describe';
+import type { Frame } from '../motion/frame';
+import type { EffectCheck, Site, Suggestion } from './describe';
 
 /** Values of an effect that goes from its mount to what it aims at, or to a place. Places in the picture's pixels. */
 interface FromTo {
@@ -11,16 +11,21 @@ interface FromTo {
 export interface Ends {
   begin: readonly [number, number];
   finish: readonly [number, number];
+  /** How much its widths have grown with what it hangs on, and what it strikes with what it ends at. */
+  grown: number;
+  grownThere: number;
 }
 
 /** Both ends, in the picture's pixels; null where one of them is nowhere. */
-export function endsOf(v: FromTo, mount: Pose | null, aim: Pose | null, scale: number): Ends | null {
+export function endsOf(v: FromTo, mount: Frame, aim: Frame): Ends | null {
   const base = v.to === 'a place' ? mount : aim,
     off = v.to === 'a place' ? v.place : v.end;
-  if (!mount || !base) return null;
+  if (!mount.hung || !base.hung) return null;
   return {
-    begin: [mount.x * scale + v.start[0], mount.y * scale + v.start[1]],
-    finish: [base.x * scale + off[0], base.y * scale + off[1]],
+    begin: mount.toPicture(v.start),
+    finish: base.toPicture(off),
+    grown: mount.scaleAt(v.start),
+    grownThere: base.scaleAt(off),
   };
 }
 
@@ -39,3 +44,7 @@ export const fromToChecks: readonly EffectCheck<FromTo>[] = [
         : { text: `${name} aims at nothing, so it is not drawn.`, fix: 'Choose what it aims at, or let it end at a place.' },
   },
 ];
+
+/** A new row reaches for another track or, where there is none, for a place beside its own. */
+export const aimSuggested = ({ otherTrack, width, height }: Site): Suggestion =>
+  otherTrack ? { aim: otherTrack } : { values: { to: 'a place', place: [Math.round(width / 4), -Math.round(height / 8)] } };

@@ -22,6 +22,7 @@ export const glow = effect({
   summary: 'Light that spreads from a mount, a matte or everything bright, and spills past edges.',
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   light: true,
+  facts: ['frame'],
   origin: 'middle',
   params: {
     from: param.choice({
@@ -49,15 +50,14 @@ export const glow = effect({
     matte: { kind: 'matte', optional: true, title: 'Matte' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
   },
-  without: (v) => (v.from === 'matte' ? [] : ['matte']),
+  without: (v) => (v.from === 'matte' ? ['mount'] : v.from === 'all' ? ['matte', 'mount'] : ['matte']),
   idle: (v) => v.strength <= 0 || v.reach <= 0,
-  reach: () => 'everywhere',
   render(draw, v, { below, matte, mount }) {
     const { pictures, width, height } = draw,
       wander = v.flicker > 0 ? 1 - v.flicker * 0.5 + v.flicker * smoothstep(0, 1, wave(draw.frame, v.seed)) : 1,
       power = v.strength * wander;
     if (v.from === 'mount') {
-      if (!mount) return {};
+      if (!mount.hung) return {};
       return { light: discOfLight(draw, mount, { ...v, power, colour: v.tint }) };
     }
     if (v.from === 'matte' && !matte) return {};

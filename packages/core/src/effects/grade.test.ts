@@ -1,23 +1,12 @@
 import { Arena, type Picture } from '../image';
-import type { Draw, StoredValue } from './describe';
+import { drawOn } from '../../test/effects';
+import type { StoredValue } from './describe';
 import { grade } from './grade';
 import { valuesAt } from './values';
 
 const arena = new Arena(4 * 2 ** 20);
 afterEach(() => arena.reset());
-const draw: Draw = {
-  pictures: arena,
-  frame: 1001,
-  width: 3,
-  height: 1,
-  scale: 1,
-  framesPerSecond: 24,
-  subjectPixels: 30,
-  subjectMetres: 1.7,
-  frameInRow: 0,
-  rowLength: 1,
-  traces: false,
-};
+const draw = drawOn(arena, 3, 1);
 /** Graded: black, middle grey, and a colour above white. */
 function graded(values: Record<string, StoredValue>): number[][] {
   const below: Picture = arena.takePicture(3, 1);

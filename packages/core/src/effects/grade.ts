@@ -81,7 +81,6 @@ export const grade = effect({
     v.gamma === 1 &&
     v.gain === 1 &&
     v.contrast === 1,
-  reach: () => 0,
   render({ pictures }, v, { below }) {
     const graded = gradeMatrix(below, gradeMatrixOf(v), pictures);
     if (v.gamma === 1 && v.contrast === 1) return { changed: graded };

@@ -1,43 +1,30 @@
 import { Arena, type Picture } from '../image';
-import type { Pose } from '../mounts/mount';
+import { drawOn, nothing, resized, standing } from '../../test/effects';
+import type { Frame } from '../motion';
 import { beam, beamReach, beamWay } from './beam';
 import { flash, flashAt } from './flash';
 import { ember } from './ember';
 import { fill } from './fill';
 import { blur } from './blur';
-import { defaultsOf, valuesAt, type Draw, type Effect, type StoredValue } from './index';
+import { defaultsOf, valuesAt, type Draw, type Fact, type Effect, type StoredValue } from './index';
 
 const arena = new Arena(64 * 2 ** 20);
 afterEach(() => arena.reset());
 const WIDTH = 160,
   HEIGHT = 90;
-const draw = (more: Partial<Draw> = {}): Draw => ({
-  pictures: arena,
-  frame: 1010,
-  width: WIDTH,
-  height: HEIGHT,
-  scale: 1,
-  framesPerSecond: 24,
-  frameInRow: 40,
-  rowLength: 48,
-  subjectPixels: 60,
-  subjectMetres: 1.7,
-  traces: false,
-  ...more,
-});
-const pose = (x: number, y: number): Pose => ({ x, y, rotation: 0, scale: 1, certain: true });
+const draw = (more: Partial<Draw<Fact>> = {}) => drawOn(arena, WIDTH, HEIGHT, { frameInRow: 40, subjectPixels: 60, ...more });
 const valuesOf = (e: Effect, stored: Record<string, StoredValue>, scale = 1) =>
   valuesAt(e.params, { ...defaultsOf(e.params), ...stored }, {}, 0, scale) as never;
 const beamed = (
   stored: Record<string, StoredValue>,
-  more: Partial<Draw> = {},
-  aim: Pose | null = pose(140, 45),
-  mount: Pose | null = pose(20, 45),
+  more: Partial<Draw<Fact>> = {},
+  aim: Frame | null = standing(140, 45),
+  mount: Frame | null = standing(20, 45),
 ) =>
   beam.render(
     draw(more),
     valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, taper: 0, ...stored }, more.scale),
-    { mount, aim } as never,
+    resized({ mount: mount ?? nothing(WIDTH, HEIGHT), aim: aim ?? nothing(WIDTH, HEIGHT) }, more.scale ?? 1),
     undefined as never,
   ).light;
 const at = (p: Picture, x: number, y: number) => p.data[(y * p.width + x) * 4]!;
@@ -82,7 +69,7 @@ describe('beam', () => {
         beam.render(
           draw(),
           valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, core: 8, halo: 0, passes, crosses: 50 }),
-          { mount: pose(20, 45), aim: pose(140, 45), matte } as never,
+          { mount: standing(20, 45), aim: standing(140, 45), matte } as never,
           undefined as never,
         ).light!,
       seen = (p: Picture) => [30, 70, 110, 130].map((x) => at(p, x, 45) > 0.5);
@@ -133,7 +120,7 @@ describe('beam', () => {
     expect(half / whole).toBeGreaterThan(0.93);
     expect(half / whole).toBeLessThan(1.07);
     expect(beamed({}, {}, null)).toBeUndefined();
-    expect(beamed({}, {}, pose(1, 1), null)).toBeUndefined();
+    expect(beamed({}, {}, standing(1, 1), null)).toBeUndefined();
     expect(beamed({ to: 'a place', place: [60, 0] }, {}, null)).toBeDefined();
     const facts = {
       name: 'Beam',
@@ -163,7 +150,7 @@ describe('flash', () => {
       flash.render(
         draw({ frameInRow }),
         valuesOf(flash as unknown as Effect, { colour: '#ffffff', strength: 50, ...stored }),
-        { mount: pose(40, 30) } as never,
+        { mount: standing(40, 30) } as never,
         undefined as never,
       ).light;
     const light = give({}, 0)!;
@@ -183,7 +170,7 @@ describe('fill', () => {
       fill.render(
         draw(),
         valuesOf(fill as unknown as Effect, { colour: '#ffffff', other: '#000000', ...stored }),
-        { matte, mount: null } as never,
+        { matte, mount: nothing(WIDTH, HEIGHT) } as never,
         undefined as never,
       ).layer!;
     const plain = give({ amount: 60 });
@@ -209,8 +196,12 @@ describe('blur', () => {
         return p;
       },
       give = (stored: Record<string, StoredValue>) =>
-        blur.render(draw(), valuesOf(blur as unknown as Effect, stored), { below: dot(), mount: null } as never, undefined as never)
-          .changed!,
+        blur.render(
+          draw(),
+          valuesOf(blur as unknown as Effect, stored),
+          { below: dot(), mount: nothing(WIDTH, HEIGHT) } as never,
+          undefined as never,
+        ).changed!,
       sum = (p: Picture) => p.data.reduce((n, v) => n + v, 0) / 400;
     for (const kind of ['even', 'along']) expect(sum(give({ kind }))).toBeCloseTo(1, 2);
     const along = give({ kind: 'along', length: 20, direction: 0 });
@@ -222,11 +213,11 @@ describe('blur', () => {
 });
 
 describe('ember', () => {
-  const give = (stored: Record<string, StoredValue>, more: Partial<Draw> = {}) =>
+  const give = (stored: Record<string, StoredValue>, more: Partial<Draw<Fact>> = {}) =>
     ember.render(
       draw(more),
       valuesOf(ember as unknown as Effect, { flicker: 0, ...stored }, more.scale),
-      { mount: pose(80, 45) } as never,
+      { mount: standing(80, 45) } as never,
       undefined as never,
     ).light!;
   test('is hottest in its middle, ends within its reach, and is out where its gate is shut', () => {
@@ -246,7 +237,7 @@ describe('ember', () => {
       ember.render(
         draw(),
         valuesOf(ember as unknown as Effect, stored),
-        { mount: { ...pose(80, 45), certain: false, lost: true } } as never,
+        { mount: standing(80, 45, { certain: false, lost: true }) } as never,
         undefined as never,
       ).light;
     expect(lost({})).toBeUndefined();

@@ -5,11 +5,11 @@ import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
 import { arrivalOrder, type Arrival } from '../matte/arrival';
-import type { Pose } from '../mounts/mount';
+import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
-import { arrivalOf, frontOf } from './arriving';
+import { arrivalOf, arrivingCurves, frontOf } from './arriving';
 import { boxOf, fallOff, reachBeyond } from './body';
-import { effect, param, type Draw, type Values } from './describe';
+import { effect, param, type Canvas, type Values } from './describe';
 
 const params = {
   progress: param.share({ default: 0, title: 'Progress', step: 0.5, help: '0 is not there yet, 100 is wholly there.', group: 'Arrival' }),
@@ -86,7 +86,16 @@ export const materialise = effect({
   summary: 'The subject gathers: motes fly in around it, soft light stands where it will be, then a blurred body, then the body.',
   lanes: ['on'],
   removes: true,
+  facts: ['traces'],
   origin: 'corner',
+  happens: true,
+  suggest: (site) => ({
+    values: {
+      extent: Math.round(site.subjectPixels),
+      from: site.hung ? [0, Math.round(site.subjectPixels * 0.75)] : [site.width / 2, site.height * 0.85],
+    },
+    curves: arrivingCurves(site),
+  }),
   params,
   inputs: {
     matte: { kind: 'matte', title: 'Subject' },
@@ -94,9 +103,9 @@ export const materialise = effect({
     mount: { kind: 'mount', optional: true, title: 'Mount' },
   },
   idle: (v) => v.progress >= 1,
-  reach: () => 'everywhere',
   render(draw, v, { matte, plate, mount }) {
     const { pictures, width, height, scale } = draw,
+      standing = mount.resized(1 / scale),
       arrival = arrivalOf(v, scale),
       reached = begun(v, scale),
       removal = emptyPlane(width, height, pictures),
@@ -104,8 +113,8 @@ export const materialise = effect({
       light = pictures.takePicture(width, height),
       cover = reachBeyond(matte, scale, draw),
       // Beyond both ends of the zone only the side counts.
-      order = arrivalOrder(arrival, mount, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover),
-      body = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null;
+      order = arrivalOrder(arrival, standing, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover),
+      blurred = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null;
     pictures.run('clear', height, coming.address!, width * 4);
     pictures.run('clear', height, light.address!, width * 4);
     const box = boxOf(cover, Math.ceil(v.blurred * 1.5) + 2) ?? [0, 0, 0, 0],
@@ -113,14 +122,14 @@ export const materialise = effect({
     for (let y = box[1]; y < box[3]; y++)
       for (let x = box[0], p = y * width + x, i = p * 4; x < box[2]; x++, p++, i += 4) {
         const beyond = cover.data[p]!,
-          far = body ? body.data[i + 3]! : 0;
+          far = blurred ? blurred.data[i + 3]! : 0;
         if (beyond <= 0 && far <= 0) continue;
         const t = cameBy(order.data[p]!, reached, v.zone),
           there = smoothstep(0.72, 1, t);
         removal.data[p] = clamp(beyond, 0, 1) * (1 - there);
         // The blurred body comes up and gives way to the sharp one.
         const shown = far > 0 ? smoothstep(0.25, 0.7, t) * (1 - there) : 0;
-        if (shown > 0) for (let c = 0; c < 4; c++) coming.data[i + c] = body!.data[i + c]! * shown;
+        if (shown > 0) for (let c = 0; c < 4; c++) coming.data[i + c] = blurred!.data[i + c]! * shown;
         const glow = v.light * smoothstep(0, 0.3, t) * (1 - smoothstep(0.45, 0.95, t)) * clamp(matte.data[p]!, 0, 1);
         if (glow > 0) {
           light.data[i] = glow * red;
@@ -128,13 +137,13 @@ export const materialise = effect({
           light.data[i + 2] = glow * blue;
         }
       }
-    for (const working of [order, cover, ...(body ? [body] : [])]) pictures.give(working);
+    for (const working of [order, cover, ...(blurred ? [blurred] : [])]) pictures.give(working);
     // Soft light is soft: half the size is enough.
     const half = meanHalf(light, pictures),
       spread = blur(half, halfSigma(9 * scale), pictures);
     pictures.give(light);
     pictures.give(half);
-    const motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, matte, mount, reached, draw) : null;
+    const motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, matte, standing, reached, draw) : null;
     if (motes) {
       blendOver(motes.front, coming, 'add', 1, pictures, coming);
       pictures.give(motes.front);
@@ -171,7 +180,7 @@ export const materialise = effect({
 });
 
 /** The subject alone, blurred: premultiplied. It is soft, so half the size is enough to make it. */
-function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: Draw): Picture {
+function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: Canvas): Picture {
   const alone = pictures.takePicture(plate.width, plate.height);
   pictures.run('clear', alone.height, alone.address!, alone.width * 4);
   const [x0, y0, x1, y1] = boxOf(matte, 1) ?? [0, 0, 0, 0];
@@ -202,15 +211,16 @@ function flyIn(
   v: V,
   arrival: Arrival,
   matte: Plane,
-  mount: Pose | null,
+  standing: Frame,
   reached: number,
-  draw: Draw,
+  draw: Canvas,
 ): { front: Picture; behind: Picture | undefined } {
   const { pictures, width, height, scale } = draw,
     sheet = sheetOf('soft dot'),
     columns = Math.ceil(width / scale / SIDE),
     rows = Math.ceil(height / scale / SIDE),
-    small = arrivalOrder(arrival, mount, 1 / SIDE, [-10, 10], columns, rows, pictures),
+    small = arrivalOrder(arrival, standing, 1 / SIDE, [-10, 10], columns, rows, pictures),
+    grown = standing.scaleAt([0, 0]),
     density = (v.motes * SIDE * SIDE) / 100,
     at = (cx: number, cy: number) =>
       matte.data[
@@ -235,7 +245,7 @@ function flyIn(
           u = (channel: number) => uniform(v.seed, id, channel),
           way = clamp(ahead + 0.22 * (u(7) - 0.5), 0, 1),
           eased = way * way * (3 - 2 * way),
-          radius = v.orbit * eased * (0.4 + 0.9 * u(2)),
+          radius = v.orbit * grown * eased * (0.4 + 0.9 * u(2)),
           angle = 6.283185307179586 * (u(3) + v.turns * eased * (0.7 + 0.6 * u(4))),
           x = (cx + u(5)) * SIDE * scale + radius * cos(angle),
           y = (cy + u(6)) * SIDE * scale + radius * 0.42 * sin(angle) - 0.25 * radius * (u(8) - 0.2),

@@ -2,7 +2,7 @@ import { blurSum, halfSigma, meanHalf, twiceSize } from '../image/blur';
 import { blendOver } from '../image/blend';
 import { clamp, smoothstep } from '../image/exactMath';
 import type { Picture } from '../image/picture';
-import type { Draw } from './describe';
+import type { Canvas } from './describe';
 
 type Rgb = readonly [number, number, number];
 
@@ -53,7 +53,7 @@ export function strokeLight(out: Picture, strokes: readonly Stroke[], colour: Rg
 }
 
 /** Adds a halo to light, in place: what it is, spread over `radius` (2 sigma) pixels in another colour. Done at half the size, since it is soft. */
-export function addHalo(light: Picture, radius: number, strength: number, colour: Rgb, { pictures, scale }: Draw): void {
+export function addHalo(light: Picture, radius: number, strength: number, colour: Rgb, { pictures, scale }: Canvas): void {
   if (radius <= 1 || strength <= 0) return;
   const half = meanHalf(light, pictures),
     tint = (k: number): [number, number, number, number] => [k * colour[0], k * colour[1], k * colour[2], 0],

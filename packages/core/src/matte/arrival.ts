@@ -2,6 +2,7 @@ import { cos, radians, sin } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
+import { inverseSlopes, type Frame } from '../motion/frame';
 
 /** How a dissolve spreads over a body. Lengths in whole-shot pixels, in the coordinates of the body's mount. */
 export interface Arrival {
@@ -17,33 +18,21 @@ export interface Arrival {
 /** The noise moves the order of a point by at most this share of `ragged`. */
 export const MOST_EATEN = 1.35;
 
-/** Where a body stands on the picture: turns and grows the order with it. Places in whole-shot pixels, degrees. */
-export interface Standing {
-  x: number;
-  y: number;
-  rotation: number;
-  scale: number;
-}
-
 /**
- * What the kernels need of an arrival: the map from pixels of a picture (`scale` of them to a whole-shot pixel) to the body's own
+ * What the kernels need of an arrival on a body, whose frame is in whole-shot pixels: the map from pixels of a picture (`scale` of them to a whole-shot pixel) to the body's own
  * pixels, where it begins and which way it goes, and its noise.
  */
-export function arrivalParams(arrival: Arrival, body: Standing | null, scale: number): number[] {
-  const turn = radians(-(body?.rotation ?? 0)),
-    k = 1 / (body?.scale ?? 1),
-    c = k * cos(turn),
-    s = k * sin(turn),
-    x = body?.x ?? 0,
-    y = body?.y ?? 0,
+export function arrivalParams(arrival: Arrival, body: Frame, scale: number): number[] {
+  const [ux, vx, uy, vy] = inverseSlopes(body, [0, 0]),
+    [x, y] = body.toPicture([0, 0]),
     way = radians(arrival.direction);
   return [
-    c / scale,
-    -s / scale,
-    s * y - c * x,
-    s / scale,
-    c / scale,
-    -s * x - c * y,
+    ux / scale,
+    uy / scale,
+    -ux * x - uy * y,
+    vx / scale,
+    vy / scale,
+    -vx * x - vy * y,
     arrival.shape === 'radius' ? 1 : 0,
     ...arrival.from,
     cos(way),
@@ -63,7 +52,7 @@ export function arrivalParams(arrival: Arrival, body: Standing | null, scale: nu
  */
 export function arrivalOrder(
   arrival: Arrival,
-  body: Standing | null,
+  body: Frame,
   scale: number,
   [low, high]: readonly [number, number],
   width: number,

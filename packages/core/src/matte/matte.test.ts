@@ -1,8 +1,9 @@
+import { AffineFrame, type Frame } from '../motion';
 import { Arena, newPicture, newPlane, normal, type Plane } from '../image';
 import { arrivalOrder, type Arrival } from './arrival';
 import { temporalMedian } from './cleanPlate';
 import { chromaMatte, differenceMatte } from './keys';
-import { outlineCoverage, type Vertex } from './outline';
+import { carried, carriedGrowth, outlineCoverage, type Vertex } from './outline';
 import { growMatte, refineMatte } from './refine';
 
 const arena = new Arena(48 * 2 ** 20);
@@ -144,7 +145,7 @@ test('an order field runs from 0 to 1 along its way and is ragged by the length 
     raggedSize: 20,
     seed: 4,
   };
-  const order = (arrival: Arrival, x: number, y: number, body: Parameters<typeof arrivalOrder>[1] = null): number => {
+  const order = (arrival: Arrival, x: number, y: number, body: Frame = new AffineFrame(0, 0)): number => {
     const plane = arrivalOrder(arrival, body, 1, [-9, 9], x + 1, y + 1, arena),
       value = plane.data[y * (x + 1) + x]!;
     arena.give(plane);
@@ -160,6 +161,32 @@ test('an order field runs from 0 to 1 along its way and is ragged by the length 
   const radius: Arrival = { ...smooth, shape: 'radius', from: [10.5, 20.5] };
   expect(order(radius, 40, 60)).toBeCloseTo(0.5, 5);
   // It turns and grows with its body: the same point of the body is reached in the same order.
-  const body = { x: 60, y: 70, rotation: 90, scale: 2 };
+  const body = AffineFrame.turned(60, 70, 90, 2);
   expect(order({ ...radius, from: [20, 0] }, 59, 109, body)).toBeCloseTo(Math.sqrt(0.25 * 0.25 + 0.25 * 0.25) / 100, 4);
 });
+
+test('an outline that rides goes, turns and grows with what it rides on, its handles and feather too', () => {
+  const square = newOutlineOf([
+      [40, 40],
+      [60, 40],
+      [60, 60],
+      [40, 60],
+    ]),
+    then = AffineFrame.turned(50, 50, 0, 1),
+    now = AffineFrame.turned(70, 30, 45, 1.5),
+    moved = carried(square, then, now);
+  expect(moved.map((v) => [v.x, v.y].map((n) => Math.round(n * 10) / 10))).toEqual([
+    [70, 8.8],
+    [91.2, 30],
+    [70, 51.2],
+    [48.8, 30],
+  ]);
+  expect(carriedGrowth(square, then, now)).toBeCloseTo(1.5, 9);
+  const bent = carried([{ ...square[0]!, out: [10, 0], in: [0, 0] }], then, now)[0]!;
+  expect(bent.out.map((n) => Math.round(n * 10) / 10)).toEqual([10.6, 10.6]);
+  expect(bent.in).toEqual([0, 0]);
+  const cover = outlineCoverage(moved, 0, 1, 120, 80, arena);
+  expect(cover.data.reduce((sum, v) => sum + v, 0)).toBeCloseTo(400 * 1.5 * 1.5, 0);
+});
+const newOutlineOf = (points: [number, number][]) =>
+  points.map(([x, y]) => ({ x, y, in: [0, 0] as [number, number], out: [0, 0] as [number, number] }));

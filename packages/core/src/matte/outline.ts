@@ -2,6 +2,7 @@ import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
+import type { Frame } from '../motion/frame';
 
 /** A vertex of a closed Bezier outline, whole-shot pixels; `in` and `out` are its handles as offsets from it. */
 export interface Vertex {
@@ -14,7 +15,7 @@ export interface Vertex {
 type Polyline = Float64Array; // x, y pairs, closed
 
 /** The outline as straight pieces, each at most about 2 px long at this scale. */
-export function flatten(vertices: readonly Vertex[], scale: number, shift: [number, number] = [0, 0]): Polyline {
+export function flatten(vertices: readonly Vertex[], scale: number): Polyline {
   const out: number[] = [];
   for (let i = 0; i < vertices.length; i++) {
     const a = vertices[i]!,
@@ -40,7 +41,7 @@ export function flatten(vertices: readonly Vertex[], scale: number, shift: [numb
         q = 3 * w * w * t,
         r = 3 * w * t * t,
         s = t * t * t;
-      out.push((p * x0 + q * x1 + r * x2 + s * x3 + shift[0]) * scale, (p * y0 + q * y1 + r * y2 + s * y3 + shift[1]) * scale);
+      out.push((p * x0 + q * x1 + r * x2 + s * x3) * scale, (p * y0 + q * y1 + r * y2 + s * y3) * scale);
     }
   }
   return Float64Array.from(out);
@@ -145,11 +146,10 @@ export function outlineCoverage(
   width: number,
   height: number,
   pictures: Pictures,
-  shift: [number, number] = [0, 0],
 ): Plane {
   const out = emptyPlane(width, height, pictures);
   if (vertices.length < 3) return out;
-  const line = flatten(vertices, scale, shift),
+  const line = flatten(vertices, scale),
     soft = feather * scale,
     box = boxOf(line, soft > 1 ? soft / 2 : 0, width, height);
   if (!box) return out;
@@ -166,4 +166,27 @@ function feathered(line: Polyline, reach: number, out: Plane, { left, right, top
     pictures.run('featherOutline', bottom - top, from!, line.length / 2, reach, left, top, right - left, to!, out.width),
   );
   pictures.give(points);
+}
+
+/**
+ * An outline where it stands now that what it rides on has moved, turned and grown since it was drawn.
+ * @param then the frame that it rides on, at the frame at which it was drawn; so `now`, at the frame that is wanted.
+ */
+export function carried(vertices: readonly Vertex[], then: Frame, now: Frame): Vertex[] {
+  const move = (x: number, y: number) => now.toPicture(then.toBody([x, y]));
+  return vertices.map((v) => {
+    const [x, y] = move(v.x, v.y),
+      offset = ([dx, dy]: readonly [number, number]): [number, number] => {
+        if (dx === 0 && dy === 0) return [0, 0];
+        const [ex, ey] = move(v.x + dx, v.y + dy);
+        return [ex - x, ey - y];
+      };
+    return { x, y, in: offset(v.in), out: offset(v.out) };
+  });
+}
+/** How much a feather at an outline's first vertex has grown with what it rides on. */
+export function carriedGrowth(vertices: readonly Vertex[], then: Frame, now: Frame): number {
+  const [first] = vertices,
+    p = first ? then.toBody([first.x, first.y]) : ([0, 0] as const);
+  return now.scaleAt(p) / then.scaleAt(p);
 }

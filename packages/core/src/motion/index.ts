@@ -3,3 +3,4 @@ export * from './flow';
 export * from './ncc';
 export * from './pointTracker';
 export * from './repair';
+export * from './frame';

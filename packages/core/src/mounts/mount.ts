@@ -1,17 +1,7 @@
-import { atan2, cos, PI, radians, sin } from '../image/exactMath';
+import { atan2, PI } from '../image/exactMath';
 import type { TrackSample } from '../motion/pointTracker';
 import { placeAt } from '../motion/repair';
-
-/** A moving frame of reference: whole-shot pixels, degrees clockwise, size against the track's first frame. */
-export interface Pose {
-  x: number;
-  y: number;
-  rotation: number;
-  scale: number;
-  certain: boolean;
-  /** Nothing was found there: it stands where it was seen last. */
-  lost?: boolean;
-}
+import { AffineFrame, type Point } from '../motion/frame';
 
 /** Two tracks as one: the turn (degrees clockwise) and growth of the line between them since a frame at which both were there. */
 export function pairTurn(
@@ -32,26 +22,32 @@ export function pairTurn(
 }
 
 /**
- * Where a mount on a track stands: the track's place at the clip's frame, moved by the offset that was dragged on the picture. A point says nothing
- * reliable of turn and size, so these stay as they are; with a pair they follow, and so does the offset.
+ * The frame that a point track carries at a frame of its clip, whole-shot pixels; null where it was never seen. A point says nothing reliable of turn
+ * and size, so these stay as they are.
  */
-export function mountPose(
-  samples: readonly TrackSample[],
-  clipFrame: number,
-  offset: readonly [number, number],
-  turned: { rotation: number; scale: number } | null = null,
-): Pose | null {
+export function pointFrame(samples: readonly TrackSample[], clipFrame: number): AffineFrame | null {
   const place = placeAt(samples, clipFrame);
-  if (!place) return null;
-  const { rotation, scale } = turned ?? { rotation: 0, scale: 1 },
-    c = scale * cos(radians(rotation)),
-    s = scale * sin(radians(rotation));
-  return {
-    x: place.x + (turned ? offset[0] * c - offset[1] * s : offset[0]),
-    y: place.y + (turned ? offset[0] * s + offset[1] * c : offset[1]),
-    rotation,
-    scale,
-    certain: place.state !== 'lost' && place.state !== 'weak',
-    lost: place.state === 'lost',
-  };
+  return (
+    place &&
+    new AffineFrame(place.x, place.y, undefined, {
+      certain: place.state !== 'lost' && place.state !== 'weak',
+      lost: place.state === 'lost',
+      hung: true,
+    })
+  );
 }
+
+/** The frame that a pair of tracks carries: it stands at the first one, and turns and grows with the line between them since `reference`. */
+export function pairFrame(
+  samples: readonly TrackSample[],
+  other: readonly TrackSample[],
+  clipFrame: number,
+  reference: number,
+): AffineFrame | null {
+  const at = pointFrame(samples, clipFrame),
+    turned = pairTurn(samples, other, clipFrame, reference);
+  return at && turned ? AffineFrame.turned(at.x, at.y, turned.rotation, turned.scale, at) : at;
+}
+
+/** The frame of a mount: its track's, moved by the offset that was dragged on the body. */
+export const mountFrame = (track: AffineFrame | null, offset: Point): AffineFrame | null => track && track.at(offset);

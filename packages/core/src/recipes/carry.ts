@@ -3,10 +3,11 @@ import { edit, type Edit } from '../shot/edit';
 import { effectOf } from '../effects';
 import { freshId, freshName, lastOrder } from '../shot/create';
 import { groupSchema, rowSchema, type Row, type Shot } from '../shot/schema';
+import { heightOf } from '../shot/drawn';
 import { mountOn } from '../shot/hang';
 import { subjectsInOrder } from '../shot/query';
 import { mapOf, referencesIn, type Kind } from '../shot/references';
-import { heightOf, scaledRow } from './recipe';
+import { scaledRow } from './recipe';
 
 /** What a carried row may name, at its end: a mount stands for the track under it. */
 const carried = ['track', 'matte', 'cue', 'clip'] as const;

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { blendNames } from '../image/blend';
-import { effectOf, lanes, valueProblems, type Lane, type Param, type StoredValue } from '../effects';
+import { effectOf, isTimed, lanes, valueProblems, type Lane, type Param, type StoredValue } from '../effects';
 import { newRow } from '../shot/create';
+import { heightOf } from '../shot/drawn';
 import { sentenceOf, wordsOf } from '../words';
 import { curveSchema, treatmentSchema, type Row, type Shot } from '../shot/schema';
 
@@ -27,10 +28,6 @@ export const recipeSchema = z.object({
   treatments: z.array(treatmentSchema.omit({ id: true })).max(20),
 });
 export type Recipe = z.infer<typeof recipeSchema>;
-
-/** What stands for a length: one that no subject is needed for, in pixels, where a shot has none. */
-export const heightOf = (shot: Shot, subject: string | null): number =>
-  (subject ? shot.subjects[subject] : Object.values(shot.subjects)[0])?.pixels ?? shot.height * 0.55;
 
 /** Pixels to a thousandth; shares of a height so fine that they come back to the same pixels. */
 const rounded = (value: number, pixels: boolean): number => {
@@ -117,7 +114,7 @@ export function rowFromRecipe(
     // Without a subject there is nothing to stand on.
     stands: Lane = ofSubject && !o.subject ? (effect.lanes.includes('foreground') ? 'foreground' : effect.lanes[0]!) : lane,
     row = newRow(shot, { id: o.id, effect: recipe.effect, lane: stands, subject: ofSubject ? o.subject : null, mount: o.mount }),
-    begins = recipe.length !== null || effect.timed || Object.keys(recipe.curves).length > 0,
+    begins = recipe.length !== null || isTimed(effect) || Object.keys(recipe.curves).length > 0,
     start = begins ? o.frame : shot.first;
   return {
     ...row,

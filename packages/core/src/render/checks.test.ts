@@ -44,9 +44,75 @@ test('a row that is muted at render, one outside the shot, and one that nobody k
 });
 
 test('a dissolve without a clean plate or a matte; a glow that hangs on nothing', () => {
-  const dissolve = s.addRow({ id: 'r2', effect: 'dissolve', lane: 'on', subject: 's1' });
+  const dissolve = s.addRow({ id: 'r2', effect: 'dissolve', lane: 'on', subject: 's1', values: { progress: 40 } });
   expect(ids(apply(smallShot(), dissolve))).toEqual([]);
   expect(ids(apply(smallShot(), dissolve, s.remove('clip', 'c2')))).toEqual(['no-clean-plate']);
   expect(ids(apply(smallShot(), dissolve, s.remove('matte', 'k1')))).toEqual(['no-matte']);
   expect(ids(glowing(s.hangRow('r1', null)))).toEqual(['no-mount']);
+});
+
+test('no false alarm: what does without its mount, bears its loss, or has a matte of its own', () => {
+  const flash = (values: Record<string, string>) =>
+    apply(
+      smallShot(),
+      s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 20], frame: 0 }),
+      s.addRow({ id: 'r1', effect: 'flash', lane: 'whole', subject: null, track: 't1', values }),
+    );
+  expect(ids(flash({ over: 'whole picture' }), 'gggwwgggllgw')).toEqual([]);
+  expect(ids(flash({ over: 'about the mount' }), 'gggwwgggllgw')).toEqual(['track-weak', 'track-lost']);
+  const ember = (lost: string) =>
+    apply(
+      smallShot(),
+      s.addTrack({ id: 't1', name: 'Eye', clip: 'c1', at: [30, 20], frame: 0 }),
+      s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't1', values: { lost } }),
+    );
+  expect(ids(ember('goes out'), 'ggggggggllgg')).toEqual([]);
+  expect(ids(ember('stays'), 'ggggggggllgg')).toEqual(['track-lost']);
+  // In the foreground it reads the matte of the farthest subject, as it is drawn.
+  expect(ids(apply(smallShot(), s.addRow({ id: 'r1', effect: 'arcs', lane: 'foreground', subject: null })))).toEqual([]);
+});
+
+test('what a group lends to its rows counts: its mount, and that it is muted', () => {
+  const grouped = apply(
+    smallShot(),
+    s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 20], frame: 0 }),
+    s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1' }),
+    s.groupRows(['r1'], 'g1'),
+    s.changeGroup('g1', { track: 't1' }),
+  );
+  expect(ids(grouped)).toEqual([]);
+  expect(checkShot(apply(grouped, s.changeGroup('g1', { muted: true })), tracked('gggggggggggg'))[0]!.text).toBe(
+    'Ember is muted with its group Group and will not be in the render.',
+  );
+});
+
+test('a curve that its row cuts off, a row that nobody can see, and one that another hides', () => {
+  const curve = (last: number) =>
+    s.setCurve('r1', 'strength', {
+      points: [
+        { frame: 0, value: 10, ease: 'linear' },
+        { frame: last, value: 90, ease: 'linear' },
+      ],
+    });
+  expect(ids(glowing(curve(11)))).toEqual([]);
+  const cut = checkShot(glowing(s.changeRow('r1', { length: 6 }), curve(10)), tracked('gggggggggggg'));
+  expect(cut.map((c) => [c.id, c.frame, c.text])).toEqual([
+    ['curve-cut', 1006, 'Glow ends at 1006 with Strength at 50 %: its curve reaches 90 % only 5 frames later.'],
+  ]);
+  expect(ids(glowing(s.setValue('r1', 'strength', 0)))).toEqual(['row-idle']);
+  expect(ids(glowing(s.changeRow('r1', { opacity: 0 })))).toEqual(['row-hidden']);
+  const solo = s.addRow({ id: 'r2', effect: 'flash', lane: 'whole', subject: null });
+  expect(ids(glowing(solo, s.changeRow('r2', { solo: true })))).toEqual(['row-hidden']);
+});
+
+test('a twin on a track of its own is looked at too, and so is what an effect aims at', () => {
+  const two = glowing(s.addTrack({ id: 't2', name: 'Hem', clip: 'c1', at: [30, 40], frame: 0 }), s.addTwin('r1', 't2')),
+    tracks = new Map([
+      ...tracked('gggggggggggg'),
+      ['t2', 'ggggllgggggg'].map((v, i) => (i ? [...v].map((c, f) => ({ ...sample(f, c === 'l' ? 'lost' : 'good'), y: 35 })) : v)) as [
+        string,
+        TrackSample[],
+      ],
+    ]);
+  expect(checkShot(two, tracks).map((c) => c.text)).toEqual(['Glow hangs on Hem, which is lost at 1005–1006.']);
 });

@@ -1,12 +1,13 @@
-import { drawnBy, effectOf } from '../effects';
+import { effectOf } from '../effects';
 import { hypot } from '../image/exactMath';
 import { correctedSamples } from '../motion/repair';
-import { clipFrame, clipWithRole, rowRange } from '../shot/query';
-import type { Row, Shot } from '../shot/schema';
-import { expandRow } from '../shot/expand';
-import { rowValues } from './effectSteps';
+import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
+import { clipWithRole } from '../shot/query';
+import type { Shot, Track } from '../shot/schema';
+import { valueAt } from '../time/curve';
+import { clipFrame } from '../time/placement';
+import { framesOf, type FrameOf } from './frames';
 import { needProblem } from './need';
-import { posesOf } from './plan';
 import type { Tracks } from './sources';
 
 /** A problem that was measured and can be pointed at. `row` or `track` names the place, `fix` says what to do. */
@@ -31,125 +32,193 @@ function runs(frames: number[]): string {
   return out.slice(0, 4).join(', ') + (out.length > 4 ? ` and ${out.length - 4} more` : '');
 }
 
+/** What a check of rows looks at: a row as it is drawn (its twins after it), and the frames of it that are in the shot. */
+interface Looked {
+  shot: Shot;
+  tracks: Tracks;
+  frameOf: FrameOf;
+  row: DrawnRow;
+  places: readonly DrawnRow[];
+  from: number;
+  to: number;
+}
+type Found = Omit<Check, 'row'>;
+
 /** Twins this near to each other (share of the subject's height) lie on top of each other. */
 const TOO_NEAR = 0.015;
-
-/** Twins of a row that stand where another one stands. */
-function nearTwins(shot: Shot, row: Row, tracks: Tracks, frame: number): Check[] {
-  const poseOf = posesOf(shot, tracks),
-    drawn = expandRow(shot, row),
-    height = Object.values(shot.subjects)[0]?.pixels ?? shot.height * 0.55,
-    places = drawn.map((r) => {
-      const pose = r.mount ? poseOf(r.mount, frame) : null,
-        place = (r.values.place ?? [0, 0]) as [number, number];
-      return pose && [pose.x + place[0], pose.y + place[1]];
-    }),
-    out: Check[] = [];
-  for (let i = 1; i < places.length; i++)
+function nearTwins({ frameOf, row, places, from }: Looked): Found[] {
+  const points = places.map((place) => {
+    const frame = place.mount ? frameOf(place.mount, from) : null;
+    return frame?.toPicture((place.values.place ?? [0, 0]) as [number, number]);
+  });
+  for (let i = 1; i < points.length; i++)
     for (let j = 0; j < i; j++) {
-      const [a, b] = [places[i], places[j]];
-      if (!a || !b || hypot(a[0]! - b[0]!, a[1]! - b[1]!) > TOO_NEAR * height) continue;
-      out.push({
-        id: 'twin-near',
-        row: row.id,
-        frame,
-        text: `Twins of ${row.name} stand on top of each other at ${frame}.`,
-        fix: 'Hang one on another track, or give it an offset of its own.',
-      });
+      const [a, b] = [points[i], points[j]];
+      if (a && b && hypot(a[0] - b[0], a[1] - b[1]) <= TOO_NEAR * row.subjectPixels)
+        return [
+          {
+            id: 'twin-near',
+            frame: from,
+            text: `Twins of ${row.name} stand on top of each other at ${from}.`,
+            fix: 'Hang one on another track, or give it an offset of its own.',
+          },
+        ];
+    }
+  return [];
+}
+
+/** What the effect itself says of its row. */
+function ofEffect({ row, from }: Looked): Found[] {
+  const facts = {
+    name: row.name,
+    clean: row.clean !== null,
+    matte: row.source !== null,
+    mount: row.mount !== null,
+    aim: row.aim !== null,
+    element: row.element !== null,
+    values: rowValues(row, from, 1),
+  };
+  return (row.effect!.checks ?? []).flatMap((check) => {
+    const problem = check.find(facts);
+    return problem ? [{ id: check.id, frame: from, ...problem }] : [];
+  });
+}
+
+/** Frames at which a track that a row uses was not measured well. A row that does without its mount, or bears its loss, is not asked. */
+function badTracks({ shot, tracks, row, places, from, to }: Looked): Found[] {
+  const e = row.effect!,
+    out: Found[] = [],
+    seen = new Set<string>();
+  for (const place of places)
+    for (const input of ['mount', 'aim'] as const) {
+      const mount = place[input] ? shot.mounts[place[input]] : undefined,
+        track: Track | undefined = mount && shot.tracks[mount.track],
+        clip = track && shot.clips[track.clip],
+        name = Object.keys(e.inputs).find((key) => e.inputs[key]!.kind === input);
+      if (!track || !clip || !name || seen.has(track.id)) continue;
+      seen.add(track.id);
+      const states = new Map(correctedSamples(tracks.get(track.id) ?? [], track.corrections).map((s) => [s.frame, s.state])),
+        bad = { weak: [] as number[], lost: [] as number[] };
+      for (let f = from; f <= to; f++) {
+        const state = states.get(clipFrame(clip, f)) ?? 'lost';
+        if (state !== 'weak' && state !== 'lost') continue;
+        const v = rowValues(place, f, 1);
+        if (e.without?.(v).includes(name) || (state === 'lost' && e.bearsLoss?.(v))) continue;
+        bad[state].push(f);
+      }
+      for (const state of ['weak', 'lost'] as const)
+        if (bad[state].length)
+          out.push({
+            id: `track-${state}`,
+            track: track.id,
+            frame: bad[state][0],
+            text: `${row.name} ${input === 'mount' ? 'hangs on' : 'aims at'} ${track.name}, which is ${state} at ${runs(bad[state])}.`,
+            fix: 'Look at these frames on Motion; drag the point where it is wrong, or track again.',
+          });
     }
   return out;
 }
 
-/** Looks a shot over before it is rendered: tracks that are weak or lost where they are used, removals without a clean plate, rows that are off. */
+/** Curves that have not come to their last value when their row ends. */
+function cutCurves({ row, to }: Looked): Found[] {
+  return Object.entries(row.curves).flatMap(([key, curve]) => {
+    const end = curve.points.at(-1)!,
+      p = row.effect!.params[key.replace(/\.[xy]$/, '')],
+      reached = valueAt(curve, to - row.first);
+    if (!p || end.frame <= to - row.first || Math.abs(reached - end.value) < 1e-6) return [];
+    const unit = p.unit ? ` ${p.unit}` : '',
+      later = end.frame - (to - row.first);
+    return [
+      {
+        id: 'curve-cut',
+        frame: to,
+        text: `${row.name} ends at ${to} with ${p.title} at ${Math.round(reached * 10) / 10}${unit}: its curve reaches ${end.value}${unit} only ${later} frame${later === 1 ? '' : 's'} later.`,
+        fix: 'Make the effect longer, or move the last point of the curve to its end.',
+      },
+    ];
+  });
+}
+
+/** A row whose values draw nothing at any of its frames. */
+function drawsNothing({ row, from, to }: Looked): Found[] {
+  for (let f = from; f <= to; f++) if (!isIdle(row, f)) return [];
+  return [
+    {
+      id: 'row-idle',
+      frame: from,
+      text: `${row.name} draws nothing at any of its frames.`,
+      fix: 'Look at its strength, amount or progress, and at their curves; or remove it.',
+    },
+  ];
+}
+
+const rowChecks: readonly ((looked: Looked) => Found[])[] = [ofEffect, nearTwins, badTracks, cutCurves, drawsNothing];
+
+/** Why a row is drawn at no frame at all. */
+function never(shot: Shot, row: DrawnRow): Found {
+  const entry = shot.rows[row.row]!,
+    group = entry.group ? shot.groups[entry.group] : undefined,
+    known = effectOf(row.type);
+  if (!known)
+    return {
+      id: 'effect-unknown',
+      text: `${row.name} uses an effect that is not known here ("${row.type}"); it was kept and is left out.`,
+      fix: 'Open the shot with a version that has it.',
+    };
+  if (!row.effect)
+    return {
+      id: 'effect-newer',
+      text: `${row.name} was made by a newer version of ${known.title} than there is here; it was kept and is left out.`,
+      fix: 'Open the shot with the version that made it.',
+    };
+  if (entry.muted || group?.muted)
+    return {
+      id: 'row-muted',
+      text: `${row.name} is muted${entry.muted ? '' : ` with its group ${group!.name}`} and will not be in the render.`,
+      fix: entry.muted ? 'Unmute it, or remove it.' : 'Unmute the group.',
+    };
+  return {
+    id: 'row-hidden',
+    text: `${row.name} will not be in the render: ${row.never}.`,
+    fix: 'Show it, or remove it.',
+  };
+}
+
+/**
+ * Looks a shot over before it is rendered: tracks that are weak or lost where they are used, removals without a clean plate, effects that nobody can
+ * see, curves that are cut off, and a cost that is too high.
+ * @param tracks the measured samples of each track, by its id.
+ */
 export function checkShot(shot: Shot, tracks: Tracks): Check[] {
   const found: Check[] = [],
-    clean = clipWithRole(shot, 'clean'),
+    drawn = drawnRows(shot),
+    frameOf = framesOf(shot, tracks),
     costly = needProblem(shot);
   if (costly) found.push({ id: 'too-costly', ...costly });
-  for (const row of Object.values(shot.rows) as Row[]) {
-    const [first, last] = rowRange(shot, row),
-      from = Math.max(first, shot.first),
-      to = Math.min(last, shot.last);
-    if (row.muted) {
-      found.push({
-        id: 'row-muted',
-        row: row.id,
-        text: `${row.name} is muted and will not be in the render.`,
-        fix: 'Unmute it, or delete it.',
-      });
-      continue;
-    }
-    if (!effectOf(row.effect))
-      found.push({
-        id: 'effect-unknown',
-        row: row.id,
-        text: `${row.name} uses an effect that is not known here ("${row.effect}"); it was kept and is left out.`,
-        fix: 'Open the shot with a version that has it.',
-      });
-    else if (!drawnBy(row))
-      found.push({
-        id: 'effect-newer',
-        row: row.id,
-        text: `${row.name} was made by a newer version of ${effectOf(row.effect)!.title} than there is here; it was kept and is left out.`,
-        fix: 'Open the shot with the version that made it.',
-      });
-    if (from > to)
+  for (const id of Object.keys(shot.rows)) {
+    const places = drawn.of(id),
+      row = places[0]!,
+      from = Math.max(row.first, shot.first),
+      to = Math.min(row.last, shot.last);
+    if (row.never !== null) found.push({ row: id, ...never(shot, row) });
+    else if (from > to)
       found.push({
         id: 'row-outside',
-        row: row.id,
-        text: `${row.name} runs from ${first} to ${last}, outside the shot.`,
+        row: id,
+        text: `${row.name} runs from ${row.first} to ${row.last}, outside the shot.`,
         fix: 'Drag its range into the shot.',
       });
-    const effect = drawnBy(row),
-      matte = row.source ?? (row.subject ? shot.subjects[row.subject]?.matte : null);
-    if (effect) {
-      const facts = {
-        name: row.name,
-        clean: clean !== undefined,
-        matte: !!matte && Object.hasOwn(shot.mattes, matte),
-        mount: row.mount !== null,
-        aim: row.aim !== null,
-        element: row.clip !== null,
-        values: rowValues(shot, row, from, 1) as never,
-      };
-      for (const check of effect.checks ?? []) {
-        const problem = check.find(facts);
-        if (problem) found.push({ id: check.id, row: row.id, frame: from, ...problem });
-      }
-    }
-    if (row.twins.length) found.push(...nearTwins(shot, row, tracks, from));
-    const mount = row.mount ? shot.mounts[row.mount] : undefined,
-      track = mount ? shot.tracks[mount.track] : undefined,
-      clip = track ? shot.clips[track.clip] : undefined;
-    if (!track || !clip) continue;
-    const states = new Map(correctedSamples(tracks.get(track.id) ?? [], track.corrections).map((s) => [s.frame, s.state]));
-    const bad = (state: 'weak' | 'lost') => {
-      const out: number[] = [];
-      for (let f = from; f <= to; f++) {
-        const s = states.get(clipFrame(clip, f)) ?? 'lost';
-        if (s === state) out.push(f);
-      }
-      return out;
-    };
-    for (const state of ['weak', 'lost'] as const) {
-      const frames = bad(state);
-      if (frames.length)
-        found.push({
-          id: `track-${state}`,
-          row: row.id,
-          track: track.id,
-          frame: frames[0],
-          text: `${row.name} hangs on ${track.name}, which is ${state} at ${runs(frames)}.`,
-          fix: 'Look at these frames on Motion; drag the point where it is wrong, or track again.',
-        });
-    }
+    else
+      for (const look of rowChecks)
+        for (const one of look({ shot, tracks, frameOf, row, places, from, to })) found.push({ row: id, ...one });
   }
-  for (const subject of Object.values(shot.subjects))
-    if (!clean && subject.matte && shot.mattes[subject.matte]?.source === 'difference')
-      found.push({
-        id: 'no-clean-plate',
-        text: `The matte of ${subject.name} is a difference from a clean plate, and there is none.`,
-        fix: 'Bring one in on Plates and give it the role Clean plate.',
-      });
+  if (!clipWithRole(shot, 'clean'))
+    for (const subject of Object.values(shot.subjects))
+      if (subject.matte && shot.mattes[subject.matte]?.source === 'difference')
+        found.push({
+          id: 'no-clean-plate',
+          text: `The matte of ${subject.name} is a difference from a clean plate, and there is none.`,
+          fix: 'Bring one in on Plates and give it the role Clean plate.',
+        });
   return found;
 }

@@ -1,10 +1,11 @@
 export * from './checks';
 export * from './contrast';
-export { rowValues } from './effectSteps';
 export * from './evaluate';
 export { keyOf, sizeOf, type Factor } from './plateSteps';
 export * from './need';
-export { planFrame, posesOf } from './plan';
+export { framesOf, type FrameOf } from './frames';
+export { outlineAt } from './matteSteps';
+export { planFrame } from './plan';
 export * from './renderFrame';
 export * from './sources';
 export * from './version';

@@ -1,29 +1,31 @@
 import type { Picture, Plane } from '../image/picture';
 import { clampedLine, emptyPlane, largerOf, leave, product, unite } from '../image/planeMath';
 import { hexParts } from '../effects';
-import { colourArea, differenceMatte, outlineCoverage, refineMatte } from '../matte';
-import type { Pose } from '../mounts/mount';
+import { carried, carriedGrowth, colourArea, differenceMatte, outlineCoverage, refineMatte } from '../matte';
 import { clipWithRole } from '../shot/query';
-import type { Clip, Matte, Shot } from '../shot/schema';
+import type { Clip, Matte, Outline, Shot } from '../shot/schema';
 import type { Step } from './evaluate';
 import { clipMatteStep, keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
+import type { FrameOf } from './frames';
 import type { Sources } from './sources';
 
-/** Where outlines stand at this frame: a mount's way since the frame that it was drawn at, in whole-shot pixels. */
-export type PoseOf = (mount: string, frame: number) => Pose | null;
+/** An outline where it stands at a shot frame: carried by what it rides on since the frame at which it was drawn. */
+export function outlineAt(outline: Outline, frame: number, frameOf: FrameOf): Pick<Outline, 'vertices' | 'feather' | 'mode'> {
+  const { vertices, feather, mode, mount, mountFrame } = outline,
+    now = mount ? frameOf(mount, frame) : null,
+    then = mount ? frameOf(mount, mountFrame) : null;
+  return now && then
+    ? { mode, vertices: carried(vertices, then, now), feather: feather * carriedGrowth(vertices, then, now) }
+    : { mode, vertices, feather };
+}
 
 /** What a matte is worth at a frame, refined, 0..1. Lengths and areas follow the draft size. */
-export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Factor, sources: Sources, poseOf: PoseOf): Step<Plane> {
+export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Factor, sources: Sources, frameOf: FrameOf): Step<Plane> {
   const size = sizeOf(shot, factor),
     scale = 1 / factor,
     clip: Clip | undefined = matte.clip ? shot.clips[matte.clip] : clipWithRole(shot, 'performance'),
     clean = clipWithRole(shot, 'clean');
-  const shifts = matte.outlines.map((outline): [number, number] => {
-    if (!outline.mount) return [0, 0];
-    const now = poseOf(outline.mount, frame),
-      then = poseOf(outline.mount, outline.mountFrame);
-    return now && then ? [now.x - then.x, now.y - then.y] : [0, 0];
-  });
+  const outlines = matte.outlines.map((outline) => outlineAt(outline, frame, frameOf));
   const inputs: Step[] =
     matte.source === 'difference' && clip && clean
       ? [plateStep(shot, clip, frame, factor, sources), plateStep(shot, clean, frame, factor, sources)]
@@ -32,12 +34,12 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
         : matte.source === 'clip' && clip
           ? [clipMatteStep(clip, plateStep(shot, clip, frame, factor, sources))]
           : [];
-  const { id: _, name: __, ...settings } = matte;
+  const { id: _, name: __, outlines: ___, ...settings } = matte;
   return {
     key: keyOf(
       'matte',
       settings,
-      shifts,
+      outlines,
       inputs.map((i) => i.key),
       size,
     ),
@@ -69,8 +71,8 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
         out = arena.takePlane(size.width, size.height);
         out.data.set(values[0].data);
       }
-      matte.outlines.forEach((outline, i) => {
-        const cover = outlineCoverage(outline.vertices, outline.feather, scale, size.width, size.height, arena, shifts[i]);
+      outlines.forEach((outline) => {
+        const cover = outlineCoverage(outline.vertices, outline.feather, scale, size.width, size.height, arena);
         if (outline.mode === 'add' && out) unite(out, cover, arena, out);
         else if (outline.mode === 'add') {
           out = cover;

@@ -1,4 +1,4 @@
-import { addRow, applyEdit, newShot, readShot, type Edit, type Shot } from '../shot';
+import { addRow, applyEdit, drawnRows, newShot, readShot, type Edit, type Shot } from '../shot';
 import { checkShot } from './checks';
 import { memoryNeed, mostAlive, needProblem } from './need';
 
@@ -17,7 +17,7 @@ const values = (given: Record<string, number>): Edit => ({ name: 'Values', apply
 test('particles alive follow from rate, life, bursts and the most that are ever born', () => {
   const alive = (given: Record<string, number>) => {
     const shot = shotOf(1280, 720, emitter, values({ lifeVariation: 0, burst: 0, ...given }));
-    return mostAlive(shot, shot.rows.r1 as never);
+    return mostAlive(shot, drawnRows(shot).of('r1')[0]!);
   };
   expect(alive({ rate: 240, life: 30 })).toBe(300);
   expect(alive({ rate: 240, life: 600 })).toBe(2400); // the row lasts 240 frames

@@ -1,6 +1,5 @@
-import { valuesAt, drawnBy, type Curves, type StoredValue } from '../effects';
-import { rowRange } from '../shot/query';
-import { expandRow } from '../shot/expand';
+import { valuesAt, type Curves } from '../effects';
+import { drawnRows, type DrawnRow } from '../shot/drawn';
 import type { Row, Shot } from '../shot/schema';
 
 const MIB = 1048576,
@@ -20,7 +19,7 @@ const gibibytes = (bytes: number): string => (bytes / GIB).toFixed(1);
 const thousands = (n: number): string => String(Math.round(n)).replace(/\B(?=(\d{3})+$)/g, ',');
 
 /** The largest stored values of a row: of each number, what it is or what its curve reaches. */
-function largest(row: Row): Row['values'] {
+function largest(row: DrawnRow): Row['values'] {
   const values = { ...row.values };
   for (const [name, { points }] of Object.entries(row.curves as Curves))
     if (typeof values[name] === 'number') values[name] = Math.max(values[name] as number, ...points.map((p) => p.value));
@@ -28,16 +27,14 @@ function largest(row: Row): Row['values'] {
 }
 
 /** The most particles that a row (one place of it) can have alive at once. */
-export function mostAlive(shot: Shot, row: Row): number {
-  const effect = drawnBy(row);
+export function mostAlive(shot: Shot, row: DrawnRow): number {
+  const { effect, subject } = row;
   if (!effect?.alive) return 0;
-  const subject = row.subject ? shot.subjects[row.subject] : undefined,
-    [first, last] = rowRange(shot, row);
-  return effect.alive(valuesAt(effect.params, largest(row) as Record<string, StoredValue>, {}, 0, 1) as never, {
+  return effect.alive(valuesAt(effect.params, largest(row), {}, 0, 1), {
     // A body is rarely wider than half of its height, and never larger than the picture.
     area: Math.min(shot.width * shot.height, subject ? 0.5 * subject.pixels * subject.pixels : Infinity),
     framesPerSecond: shot.rate.num / shot.rate.den,
-    frames: last - first + 1,
+    frames: row.length,
   });
 }
 
@@ -46,17 +43,15 @@ export function memoryNeed(shot: Shot): {
   bytes: number;
   pictures: number;
   particles: number;
-  crowded: { row: Row; alive: number } | null;
+  crowded: { row: DrawnRow; alive: number } | null;
 } {
   let particles = 0,
-    crowded: { row: Row; alive: number } | null = null;
-  for (const row of Object.values(shot.rows) as Row[]) {
-    if (row.muted) continue;
-    for (const place of expandRow(shot, row)) {
-      const alive = mostAlive(shot, place);
-      particles += alive;
-      if (alive > (crowded?.alive ?? 0)) crowded = { row, alive };
-    }
+    crowded: { row: DrawnRow; alive: number } | null = null;
+  for (const row of drawnRows(shot).rows) {
+    if (row.never !== null) continue;
+    const alive = mostAlive(shot, row);
+    particles += alive;
+    if (alive > (crowded?.alive ?? 0)) crowded = { row, alive };
   }
   const pictures = PICTURES * 16 * shot.width * shot.height;
   return { bytes: pictures + particles * PARTICLE + BESIDE, pictures, particles, crowded };
@@ -77,13 +72,13 @@ export function needProblem(shot: Shot, allowed = USUAL_ALLOWANCE): { text: stri
     arena = Math.min(ARENA, Math.max(24 * 16 * shot.width * shot.height, 64 * MIB));
   if (crowded && crowded.alive * PARTICLE > 0.6 * arena)
     return {
-      row: crowded.row.id,
+      row: crowded.row.row,
       text: `${crowded.row.name} may have ${thousands(crowded.alive)} particles alive at once, and ${thousands((0.6 * arena) / PARTICLE)} can be drawn at this size.`,
       fix: 'Lower its rate or density, or its life.',
     };
   if (need.bytes > allowed)
     return {
-      ...(crowded ? { row: crowded.row.id } : {}),
+      ...(crowded ? { row: crowded.row.row } : {}),
       text: `Drawing ${shot.code} needs ${gibibytes(need.bytes)} GiB, and ${gibibytes(allowed)} are allowed: ${thousands(need.particles)} particles may be alive at once.`,
       fix: 'Lower rates, densities or lives, or use fewer twins.',
     };

@@ -3,16 +3,15 @@ import { weighedSum } from '../image/blur';
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { clampedLine, leave } from '../image/planeMath';
-import { effectOf, type Lane, type Layers } from '../effects';
-import { correctedSamples } from '../motion/repair';
-import { mountPose, pairTurn } from '../mounts/mount';
-import { expandRow, rowIdOf } from '../shot/expand';
-import { baseClip, clipFrame, clipWithRole, rowsOf, subjectsInOrder, whyNotVisible } from '../shot/query';
-import type { Row, Shot, Subject, Track } from '../shot/schema';
+import type { Layers } from '../effects';
+import { drawnRows, isIdle, whyNotVisible, type DrawnRow } from '../shot/drawn';
+import { baseClip, clipWithRole, subjectsInOrder } from '../shot/query';
+import type { Shot, Subject } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
-import { isIdle, layersStep, type Scene } from './effectSteps';
-import { matteStep, type PoseOf } from './matteSteps';
+import { layersStep, type Scene } from './effectSteps';
+import { framesOf } from './frames';
+import { matteStep } from './matteSteps';
 import { cleanWithGrain, keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
 import { remainingStep, removedStep, type Part } from './removal';
 import type { Sources, Tracks } from './sources';
@@ -31,48 +30,29 @@ export interface PlanInput {
   plain?: boolean;
 }
 
-/** Where mounts stand: the track's place at the clip's frame for a shot frame. */
-export function posesOf(shot: Shot, tracks: Tracks): PoseOf {
-  return (id, frame) => {
-    const mount = shot.mounts[id],
-      track = mount && shot.tracks[mount.track],
-      clip = track && shot.clips[track.clip];
-    if (!mount || !track || !clip) return null;
-    const measured = (t: Track) => {
-        const samples = tracks.get(t.id) ?? [];
-        return Object.keys(t.corrections).length ? correctedSamples(samples, t.corrections) : samples;
-      },
-      other = track.pair ? shot.tracks[track.pair] : undefined,
-      own = measured(track),
-      at = clipFrame(clip, frame);
-    return mountPose(own, at, mount.offset, other ? pairTurn(own, measured(other), at, track.frame) : null);
-  };
-}
-
 /**
  * The picture with a row's layers laid on: blended, kept `within` a body where it stands on one, light on top (which spills past
  * edges), all limited by the row's own matte.
  */
 function laidOn(
-  shot: Shot,
-  row: Row,
+  row: DrawnRow,
   target: Step<Picture>,
   layers: Step<Layers>,
   scene: Scene,
   within: Step<Plane> | null = null,
 ): Step<Picture> {
   const matteOf = (id: string | null) =>
-      id && shot.mattes[id] ? matteStep(shot, shot.mattes[id]!, scene.frame, scene.factor, scene.sources, scene.poseOf) : null,
-    limit = matteOf(row.matte),
+      id === null ? null : matteStep(scene.shot, scene.shot.mattes[id]!, scene.frame, scene.factor, scene.sources, scene.frameOf),
+    limit = matteOf(row.limit),
     above = matteOf(row.under),
     opacity = row.opacity / 100,
     // Only among the lanes of a subject is there something to fly behind.
-    flat = row.subject === null;
+    flat = row.lanedAt === null;
   return {
-    key: keyOf('lay', row.blend, row.opacity, flat, target.key, layers.key, limit?.key, above?.key, within?.key),
+    key: keyOf('lay', row.blend, row.opacity, flat, row.effect!.flies, target.key, layers.key, limit?.key, above?.key, within?.key),
     inputs: [target, layers, ...(limit ? [limit] : []), ...(above ? [above] : []), ...(within ? [within] : [])],
     keep: 'never',
-    row: rowIdOf(row.id),
+    row: row.row,
     run([below, given, ...planes]: [Picture, Layers, ...Plane[]], arena, owned) {
       const mask = limit ? planes[0] : undefined,
         parts = above ? planes[limit ? 1 : 0] : undefined,
@@ -91,7 +71,7 @@ function laidOn(
         else if (row.blend === 'normal') put(weighedSum(below, even(1 - opacity), given.changed, even(opacity), arena));
         else put(blendOver(given.changed, below, row.blend, opacity, arena));
       }
-      if (flat && given.behind && effectOf(row.effect)?.flies) put(blendOver(given.behind, now, row.blend, opacity, arena, into()));
+      if (flat && given.behind && row.effect!.flies) put(blendOver(given.behind, now, row.blend, opacity, arena, into()));
       if (given.layer) put(blendOver(given.layer, now, row.blend, opacity, arena, into()));
       if (body && now !== below) put(mixByMask(below, now, body, arena, into()));
       if (given.light) put(layLight(given.light, now, row.blend === 'add' ? 'add' : 'screen', opacity, arena, into()));
@@ -130,7 +110,8 @@ function difference(base: Step<Picture>, before: Step<Picture>, after: Step<Pict
  */
 export function planFrame(input: PlanInput): Step<Picture> {
   const { shot, tracks, sources, frame, factor, upTo } = input,
-    scene: Scene = { shot, frame, factor, sources, poseOf: posesOf(shot, tracks), chains: input.chains ?? null },
+    drawn = drawnRows(shot),
+    scene: Scene = { shot, drawn, frame, factor, sources, frameOf: framesOf(shot, tracks), chains: input.chains ?? null },
     size = sizeOf(shot, factor);
   const base = baseClip(shot);
   if (!base)
@@ -148,16 +129,15 @@ export function planFrame(input: PlanInput): Step<Picture> {
     clean = clipWithRole(shot, 'clean'),
     performance = clipWithRole(shot, 'performance') ?? base;
   if (input.plain) return plate;
-  const active = (row: Row) => whyNotVisible(shot, row, frame) === null && !isIdle(shot, row, frame);
+  const active = (row: DrawnRow) => whyNotVisible(row, frame) === null && !isIdle(row, frame);
   let stopped = false;
-  const live = (row: Row): boolean => {
-    const wanted = rowIdOf(row.id) === upTo;
+  const live = (row: DrawnRow): boolean => {
+    const wanted = row.row === upTo;
     // Its twins belong to it.
     if (stopped && !wanted) return false;
     if (wanted) stopped = true;
     return active(row);
   };
-  const drawn = (lane: Lane, subject: string | null) => rowsOf(shot, lane, subject).flatMap((row) => expandRow(shot, row));
 
   // Rows that take subjects apart come first: they decide what stands in the base.
   const subjects = subjectsInOrder(shot),
@@ -168,9 +148,10 @@ export function planFrame(input: PlanInput): Step<Picture> {
   for (const subject of subjects) {
     const matte = subject.matte ? shot.mattes[subject.matte] : undefined;
     if (!matte) continue;
-    let left: Step<Plane> = matteStep(shot, matte, frame, factor, sources, scene.poseOf);
-    const parts = drawn('on', subject.id)
-      .filter((row) => effectOf(row.effect)?.removes && active(row))
+    let left: Step<Plane> = matteStep(shot, matte, frame, factor, sources, scene.frameOf);
+    const parts = drawn
+      .in('on', subject.id)
+      .filter((row) => active(row) && row.effect!.removes)
       .map((row) => ({ row, layers: layersStep(scene, row, plate) }));
     if (parts.length) {
       dissolving.set(subject.id, parts);
@@ -178,7 +159,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
       if (clean) {
         const traces =
             subject.traces && shot.mattes[subject.traces]
-              ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.poseOf)
+              ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.frameOf)
               : null,
           empty = cleanWithGrain(shot, performance, clean, frame, factor, sources);
         picture = removedStep(picture, empty, left, parts, traces, frame);
@@ -201,11 +182,11 @@ export function planFrame(input: PlanInput): Step<Picture> {
     behind = after;
   };
   const lay =
-    (row: Row, within: Step<Plane> | null = null) =>
+    (row: DrawnRow, within: Step<Plane> | null = null) =>
     (below: Step<Picture>) => {
       // Who edits this row sees everything below it unchanged.
       const target: Step<Picture> = below.keep === 'never' ? { ...below, keep: 'at the playhead' } : below;
-      return laidOn(shot, row, target, layersStep(scene, row, target), scene, within);
+      return laidOn(row, target, layersStep(scene, row, target), scene, within);
     };
   const laid =
     (part: 'behind' | 'front' | 'light', layers: Step<Layers>, opacity: number, row: string) =>
@@ -226,10 +207,10 @@ export function planFrame(input: PlanInput): Step<Picture> {
       ) as Step<Picture>;
 
   /** Flakes behind subjects: in one pass, since they are few pixels; what stands behind with them on it is only made where a row needs it. */
-  const layFlakesBehind = (layers: Step<Layers>, row: Row, from: number) => {
+  const layFlakesBehind = (layers: Step<Layers>, row: DrawnRow, from: number) => {
     const weight = nearer(from),
       opacity = row.opacity / 100,
-      change = laid('behind', layers, opacity, rowIdOf(row.id));
+      change = laid('behind', layers, opacity, row.row);
     if (!weight) {
       layBehind(change, from);
       return;
@@ -239,38 +220,38 @@ export function planFrame(input: PlanInput): Step<Picture> {
       [picture, layers, behind, weight],
       ([p, given, b, w]: [Picture, Layers, Picture, Plane], arena: Arena, owned) =>
         given.behind ? overBehind(given.behind, p, b, w, opacity, arena, owned(0) ? p : undefined) : p,
-      rowIdOf(row.id),
+      row.row,
     ) as Step<Picture>;
     behind = change(behind);
   };
 
-  for (const row of drawn('background', null)) if (live(row)) layBehind(lay(row), 0);
+  for (const row of drawn.in('background', null)) if (live(row)) layBehind(lay(row), 0);
   subjects.forEach((subject: Subject, i) => {
     const own = remaining.get(subject.id) ?? null,
       front = nearer(i + 1);
     const parts = dissolving.get(subject.id) ?? [];
     /** What flies behind the subject of a row that stands on it or before it. */
-    const layWhatFlies = (row: Row) => {
-      if (effectOf(row.effect)?.flies) layFlakesBehind(layersStep(scene, row, picture), row, i);
+    const layWhatFlies = (row: DrawnRow) => {
+      if (row.effect!.flies) layFlakesBehind(layersStep(scene, row, picture), row, i);
     };
-    for (const row of drawn('behind', subject.id))
+    for (const row of drawn.in('behind', subject.id))
       if (live(row)) {
         layWhatFlies(row);
         layBehind(lay(row), i);
       }
-    for (const { row, layers } of parts) if (!stopped || upTo === rowIdOf(row.id)) layFlakesBehind(layers, row, i);
-    for (const row of drawn('on', subject.id)) {
+    for (const { row, layers } of parts) if (!stopped || upTo === row.row) layFlakesBehind(layers, row, i);
+    for (const row of drawn.in('on', subject.id)) {
       if (!live(row)) continue;
       const part = parts.find((p) => p.row.id === row.id);
       if (part) {
         for (const name of ['front', 'light'] as const)
-          picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, rowIdOf(row.id))(picture), front);
+          picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, row.row)(picture), front);
         continue;
       }
       layWhatFlies(row);
       picture = difference(picture, picture, lay(row, own)(picture), front);
     }
-    for (const row of drawn('front', subject.id))
+    for (const row of drawn.in('front', subject.id))
       if (live(row)) {
         layWhatFlies(row);
         picture = difference(picture, picture, lay(row)(picture), front);
@@ -282,10 +263,10 @@ export function planFrame(input: PlanInput): Step<Picture> {
       if (matte)
         picture = combine(
           'occluder',
-          [picture, plate, matteStep(shot, matte, frame, factor, sources, scene.poseOf)],
+          [picture, plate, matteStep(shot, matte, frame, factor, sources, scene.frameOf)],
           ([p, own, m]: [Picture, Picture, Plane], arena: Arena, owned) => mixByMask(p, own, m, arena, owned(0) ? p : undefined),
         ) as Step<Picture>;
     }
-  for (const lane of ['foreground', 'whole'] as const) for (const row of drawn(lane, null)) if (live(row)) picture = lay(row)(picture);
+  for (const lane of ['foreground', 'whole'] as const) for (const row of drawn.in(lane, null)) if (live(row)) picture = lay(row)(picture);
   return picture;
 }

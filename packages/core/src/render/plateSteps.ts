@@ -5,7 +5,7 @@ import { decodeHeld, holdCodes, type HeldCodes } from '../image/codes';
 import { withAddresses } from '../image/kernelCall';
 import { hash, textKey } from '../image/random';
 import { fitTo, reducedSize } from '../image/resize';
-import { clipFrame } from '../shot/query';
+import { clipFrame } from '../time/placement';
 import type { Clip, Shot } from '../shot/schema';
 import type { Step } from './evaluate';
 import type { Sources } from './sources';

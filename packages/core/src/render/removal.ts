@@ -2,14 +2,14 @@ import type { Layers } from '../effects';
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane, largerOf, leave, product } from '../image/planeMath';
-import type { Row } from '../shot/schema';
+import type { DrawnRow } from '../shot/drawn';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { showClean } from './plateSteps';
 
 /** A row that takes its subject apart, and what it gives at the frame. */
 export interface Part {
-  row: Row;
+  row: DrawnRow;
   layers: Step<Layers>;
 }
 

@@ -3,7 +3,8 @@ import type { Picture, Plane } from '../image/picture';
 import type { Shot } from '../shot/schema';
 import { Evaluator, Store, type Report, type Step } from './evaluate';
 import { matteStep } from './matteSteps';
-import { planFrame, posesOf } from './plan';
+import { framesOf } from './frames';
+import { planFrame } from './plan';
 import type { Factor } from './plateSteps';
 import { loadTracks, type Sources } from './sources';
 
@@ -51,7 +52,7 @@ export class FrameRenderer {
       step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain, chains: this.chainsOf(shot) }),
       found = matte ? shot.mattes[matte.id] : undefined;
     if (!matte || !found) return step;
-    const mask = matteStep(shot, found, frame, factor, this.sources, posesOf(shot, tracks));
+    const mask = matteStep(shot, found, frame, factor, this.sources, framesOf(shot, tracks));
     return {
       key: `view ${matte.view} ${step.key} ${mask.key}`,
       inputs: [step, mask],
@@ -73,7 +74,7 @@ export class FrameRenderer {
     const matte = shot.mattes[id];
     if (!matte) throw new Error(`There is no matte "${id}" in this shot.`);
     return this.evaluator.evaluate(
-      matteStep(shot, matte, frame, factor, this.sources, posesOf(shot, await loadTracks(shot, this.sources))),
+      matteStep(shot, matte, frame, factor, this.sources, framesOf(shot, await loadTracks(shot, this.sources))),
       use,
     );
   }

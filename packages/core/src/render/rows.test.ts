@@ -161,7 +161,9 @@ describe('groups and treatments', () => {
       plain = await draw(apply(base(), ...rows));
     expect((await draw(shot)).data).toEqual(plain.data);
     expect((await draw(apply(shot, s.changeGroup('g1', { muted: true })))).data).toEqual(bare.data);
-    expect(s.whyNotVisible(apply(shot, s.changeGroup('g1', { muted: true })), shot.rows.r1 as Row, FIRST)).toMatch(/group Group is muted/);
+    expect(s.whyNotVisible(s.drawnRows(apply(shot, s.changeGroup('g1', { muted: true }))).of('r1')[0]!, FIRST)).toMatch(
+      /group Group is muted/,
+    );
     const half = await draw(apply(shot, s.changeGroup('g1', { opacity: 50 })));
     expect(gain(bare, half, 2, 45)).toBeGreaterThan(0.3 * gain(bare, plain, 2, 45));
     expect(gain(bare, half, 2, 45)).toBeLessThan(0.7 * gain(bare, plain, 2, 45));

@@ -1,6 +1,7 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { defaultsOf, effectOf, type Lane } from '../effects';
 import type { FrameRate } from '../time/rate';
+import { usualHeight } from './drawn';
 import type { Clip, Matte, Outline, OutlineMode, Row, Shot, Subject, Track } from './schema';
 
 /** A new id that the document does not hold: the kind's first letter and a count. */
@@ -155,7 +156,7 @@ export const newSubject = (o: { id: string; name: string; clip: Clip; shot: Shot
   mount: null,
   order: lastOrder(o.shot.subjects),
   metres: 1.7,
-  pixels: Math.round(o.shot.height * 0.55),
+  pixels: Math.round(usualHeight(o.shot)),
 });
 
 /** The rank after the last of these. */

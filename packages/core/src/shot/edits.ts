@@ -4,9 +4,9 @@ import type { Lane, StoredValue } from '../effects';
 import { withPoint, type CurvePoint } from '../time/curve';
 import { freshId, freshName, newMatte, newOutline, newRow, newSubject, newTrack } from './create';
 import { edit, type Change, type Edit } from './edit';
-import { mountOn } from './hang';
+import { dropIdleMount, mountOn } from './hang';
 import { rowsOf } from './query';
-import type { Clip, Corrections, Cue, Matte, MountEntry, Outline, OutlineMode, Row, Shot, Subject, Track } from './editTypes';
+import type { Clip, Corrections, Cue, Matte, Outline, OutlineMode, Row, Shot, Subject, Track } from './editTypes';
 
 export type { Change, Edit } from './edit';
 
@@ -74,17 +74,6 @@ export const correctTrack = (id: string, clipFrame: number, at: [number, number]
     if (at) corrections[String(clipFrame)] = at;
     else delete corrections[String(clipFrame)];
   });
-export const changeMount = (id: string, change: Partial<Omit<MountEntry, 'id'>>): Edit =>
-  edit('Move mount', (s) => {
-    Object.assign(s.mounts[id]!, change);
-  });
-
-export const addMount = (track: string, offset: [number, number], name: string): Edit =>
-  edit('Add mount', (s) => {
-    const id = freshId(s.mounts, 'm');
-    s.mounts[id] = { id, name: freshName(s.mounts, name), track, offset };
-  });
-
 export const addMatte = (o: { id: string; name: string; source: Matte['source']; clip: string | null }): Edit =>
   edit('Add matte', (s) => {
     s.mattes[o.id] = newMatte({ ...o, name: freshName(s.mattes, o.name) });
@@ -105,6 +94,19 @@ export const changeOutline = (matte: string, id: string, change: Partial<Omit<Ou
       s.mattes[matte]!.outlines.find((o) => o.id === id)!,
       change,
     );
+  });
+/**
+ * Lets an outline ride on a track from a frame on, or (null) on nothing. It stays where it stands at that frame.
+ * @param vertices the outline as it stands there.
+ */
+export const rideOutline = (matte: string, id: string, track: string | null, frame: number, vertices: Outline['vertices']): Edit =>
+  edit(track ? 'Let outline ride' : 'Let outline stand', (s) => {
+    const outline = s.mattes[matte]!.outlines.find((o) => o.id === id)!,
+      was = outline.mount;
+    outline.vertices = vertices;
+    outline.mount = track ? mountOn(s, track) : null;
+    outline.mountFrame = frame;
+    if (was && was !== outline.mount) dropIdleMount(s, was);
   });
 export const removeOutline = (matte: string, id: string): Edit =>
   edit('Remove outline', (s) => {
@@ -149,6 +151,15 @@ export const changeRow = (id: string, change: Partial<Omit<Row, 'id' | 'values' 
 export const hangRow = (id: string, track: string | null): Edit =>
   edit('Hang effect on track', (s) => {
     s.rows[id]!.mount = track ? mountOn(s, track) : null;
+  });
+/** Moves what an effect hangs on by an offset from its track: pixels of the body, kept when the track is mended. Others on that track stay. */
+export const offsetRow = (id: string, offset: readonly [number, number]): Edit =>
+  edit('Offset mount', (s) => {
+    const row = s.rows[id]!,
+      was = row.mount ? s.mounts[row.mount] : undefined;
+    if (!was) return;
+    row.mount = mountOn(s, was.track, offset);
+    dropIdleMount(s, was.id);
   });
 /** What an effect that goes from one mount to another reaches for. */
 export const aimRow = (id: string, track: string | null): Edit =>

@@ -1,5 +1,6 @@
 import type { Draft } from 'immer';
 import { freshId, freshName } from './create';
+import { usesOf } from './references';
 import type { Shot } from './editTypes';
 
 /** The mount of a track with this offset (whole-shot pixels), made when there is none yet: dropping an effect on a track is enough. */
@@ -9,4 +10,8 @@ export function mountOn(s: Draft<Shot>, track: string, offset: readonly [number,
   const id = freshId(s.mounts, 'm');
   s.mounts[id] = { id, name: freshName(s.mounts, s.tracks[track]!.name), track, offset: [...offset] };
   return id;
+}
+/** Removes a mount that nothing hangs on any more. */
+export function dropIdleMount(s: Draft<Shot>, id: string): void {
+  if (usesOf(s, 'mount', id).length === 0) delete s.mounts[id];
 }

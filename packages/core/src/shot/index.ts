@@ -6,3 +6,4 @@ export * from './expand';
 export * from './rowEdits';
 export * from './references';
 export * from './remove';
+export * from './drawn';

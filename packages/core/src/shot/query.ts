@@ -1,4 +1,4 @@
-import { drawnBy, effectOf, type Lane } from '../effects';
+import type { Lane } from '../effects';
 import type { Clip, Row, Shot, Subject } from './schema';
 
 const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
@@ -34,24 +34,3 @@ export const clipWithRole = (shot: Shot, role: Clip['role']): Clip | undefined =
 /** The clip that is the base: named, or else the performance. */
 export const baseClip = (shot: Shot): Clip | undefined =>
   (shot.base ? shot.clips[shot.base] : undefined) ?? clipWithRole(shot, 'performance');
-
-/** Frame of a clip at a shot frame, held at both ends; stills are the same at all frames. */
-export const clipFrame = (clip: Clip, frame: number): number => Math.min(clip.frames - 1, Math.max(0, frame - clip.start));
-
-/** Why a row does not show at a frame, in plain words; null where it shows. */
-export function whyNotVisible(shot: Shot, row: Row, frame: number): string | null {
-  const known = effectOf(row.effect);
-  if (!known) return `not visible: the effect "${row.effect}" is not known here`;
-  if (!drawnBy(row)) return `not visible: made by a newer version of ${known.title} than there is here`;
-  const group = row.group ? shot.groups[row.group] : undefined;
-  if (group?.muted) return `not visible: its group ${group.name} is muted`;
-  if (row.muted) return 'not visible: muted';
-  const solo = Object.values(shot.rows).some((other) => other.solo);
-  if (solo && !row.solo) return 'not visible: another row is solo';
-  const [first, last] = rowRange(shot, row);
-  if (frame < first) return `not visible: starts at ${first}`;
-  if (frame > last) return `not visible: ended at ${last}`;
-  if (group && group.opacity <= 0) return `not visible: opacity of its group ${group.name} is 0 %`;
-  if (row.opacity <= 0) return 'not visible: opacity is 0 %';
-  return null;
-}

@@ -124,12 +124,12 @@ test('edits of different things are independent, of the same thing or its parts 
 
 test('why a row is not visible, in plain words', () => {
   const d = full(),
-    why = (document: Shot, id: string, frame: number) => shot.whyNotVisible(document, document.rows[id] as shot.Row, frame);
+    why = (document: Shot, id: string, frame: number) => shot.whyNotVisible(shot.drawnRows(document).of(id)[0]!, frame);
   expect(why(d, 'r1', 1001)).toBeNull();
   expect(why(d, 'r2', 1006)).toBe('not visible: starts at 1007');
   expect(why(d, 'r2', 1011)).toBe('not visible: ended at 1010');
   expect(why(apply(d, shot.changeRow('r1', { muted: true })), 'r1', 1001)).toBe('not visible: muted');
-  expect(why(apply(d, shot.changeRow('r2', { solo: true })), 'r1', 1001)).toBe('not visible: another row is solo');
+  expect(why(apply(d, shot.changeRow('r2', { solo: true })), 'r1', 1001)).toBe('not visible: another effect is solo');
 });
 
 describe('reading unknown documents says where and what', () => {

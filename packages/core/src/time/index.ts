@@ -1,2 +1,3 @@
 export * from './curve';
 export * from './rate';
+export * from './placement';

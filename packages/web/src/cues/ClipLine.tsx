@@ -1,5 +1,6 @@
 import { useRef } from 'react';
 import { changeClip, type Clip } from '@wraithos/core/shot';
+import { placedRange } from '@wraithos/core/time';
 import { useDocument, useShot } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
@@ -11,8 +12,7 @@ export function ClipLine({ clip, x, top }: { clip: Clip; x: TimeScale; top: numb
     begun = useRef(clip.start),
     each = x(1) - x(0),
     still = clip.frames === 1,
-    first = still ? shot.first : clip.start,
-    last = still ? shot.last : clip.start + clip.frames - 1,
+    [first, last] = still ? [shot.first, shot.last] : placedRange(clip),
     select = () => set({ selection: { kind: 'clip', id: clip.id } });
   const moved = (dx: number) => {
     const to = begun.current + Math.round(dx / each);

@@ -1,4 +1,5 @@
 import { correctedSamples } from '@wraithos/core/motion';
+import { shotFrame } from '@wraithos/core/time';
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import type { TimeScale } from './scale';
@@ -17,7 +18,7 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
     runs: { state: string; from: number; to: number }[] = [];
   for (const s of samples) {
     if (s.state !== 'weak' && s.state !== 'lost') continue;
-    const f = s.frame + clip.start,
+    const f = shotFrame(clip, s.frame),
       last = runs[runs.length - 1];
     if (last && last.state === s.state && last.to === f - 1) last.to = f;
     else runs.push({ state: s.state, from: f, to: f });
@@ -31,7 +32,7 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
       style={{ display: 'block', marginTop: 6 }}
     >
       {samples.map((s) => {
-        const left = x(s.frame + clip.start) - each / 2,
+        const left = x(shotFrame(clip, s.frame)) - each / 2,
           h = Math.max(2, s.confidence * height),
           bad = s.state === 'weak' || s.state === 'lost';
         if (s.state === 'lost')

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
-import { posesOf, type Tracks } from '@wraithos/core/render';
-import type { Row, Shot } from '@wraithos/core/shot';
+import { framesOf, type Tracks } from '@wraithos/core/render';
+import { drawnRows, type Shot } from '@wraithos/core/shot';
 import { Dropped, frameCache } from '../state/frameCache';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
 import type { Thumb } from '../workers/protocol';
@@ -61,11 +61,12 @@ export function LivePicture({
 }
 const BEHIND_THE_PLAYHEAD = 1;
 
-/** About the subject of a row, or what it hangs on; null shows the whole picture. */
-export function aboutRow(shot: Shot, tracks: Tracks, row: Row, frame: number): About | null {
-  const subject = row.subject ? shot.subjects[row.subject] : Object.values(shot.subjects)[0],
-    pose = row.mount ? posesOf(shot, tracks)(row.mount, frame) : null;
-  if (!subject || !pose) return null;
+/** About the subject of a row, where it hangs; null shows the whole picture. */
+export function aboutRow(shot: Shot, tracks: Tracks, id: string, frame: number): About | null {
+  const row = drawnRows(shot).of(id)[0],
+    body = row?.mount ? framesOf(shot, tracks)(row.mount, frame) : null;
+  if (!row?.subject || !body) return null;
+  const [x, y] = body.toPicture([0, 0]);
   // Mounts are mostly on the upper half of a body.
-  return { x: pose.x, y: pose.y + 0.12 * subject.pixels, tall: subject.pixels };
+  return { x, y: y + 0.12 * row.subjectPixels, tall: row.subjectPixels };
 }

@@ -5,7 +5,7 @@ import useSWR from 'swr';
 import { effectOf, effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import { checkShot } from '@wraithos/core/render';
 import { ownRecipes, rowFromRecipe, type Recipe } from '@wraithos/core/recipes';
-import { freshId, freshName, hangRow, applyEdit, type Row, type Shot } from '@wraithos/core/shot';
+import { freshId, freshName, hangRow, applyEdit, subjectFor, type Row, type Shot } from '@wraithos/core/shot';
 import { get, request, type SavedRecipe } from '../api/client';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -31,7 +31,7 @@ function tried(
       able = effectOf(recipe.effect)?.lanes.includes(lane),
       row = rowFromRecipe(shot, able ? { ...recipe, lane } : recipe, {
         id,
-        subject: subject ?? Object.keys(shot.subjects)[0] ?? null,
+        subject: subjectFor(shot, subject)?.id ?? null,
         mount: null,
         frame,
       }),
@@ -132,7 +132,7 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
                     <LivePicture
                       shot={on.shot}
                       frame={on.look}
-                      about={aboutRow(on.shot, tracks, on.row, on.look)}
+                      about={aboutRow(on.shot, tracks, on.row.id, on.look)}
                       width={208}
                       height={117}
                     />

@@ -1,5 +1,5 @@
 import { Trash2 } from 'lucide-react';
-import { framesPerSecond } from '@wraithos/core/time';
+import { framesPerSecond, placedRange } from '@wraithos/core/time';
 import { transferNames } from '@wraithos/core/image';
 import { changeClip, clipRoles, setBase, setShot } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
@@ -46,7 +46,7 @@ export function ClipSettings({ id }: { id: string }) {
           className="btn btn-quiet btn-sm mt-2"
           onClick={() =>
             edit(
-              setShot({ width: clip.width, height: clip.height, rate: clip.rate, first: clip.start, last: clip.start + clip.frames - 1 }),
+              setShot({ width: clip.width, height: clip.height, rate: clip.rate, first: placedRange(clip)[0], last: placedRange(clip)[1] }),
             )
           }
         >

@@ -10,8 +10,9 @@ import {
   freshId,
   groupRows,
   hangRow,
+  offsetRow,
   joinGroup,
-  rowRange,
+  drawnRows,
   setCurve,
   setCurvePoint,
   setPoint,
@@ -24,7 +25,7 @@ import { useDocument, useShot } from '../state/shotStore';
 import { useChecks } from '../workbench/useChecks';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
-import { ChoiceField, NumberField } from './fields';
+import { ChoiceField, NumberField, PairField } from './fields';
 import { ParamFields, type ParamTarget } from './ParamFields';
 import { TestStrip } from './TestStrip';
 import { TreatmentSettings } from './TreatmentSettings';
@@ -42,7 +43,9 @@ export function EffectSettings({ id }: { id: string }) {
     effect = effectOf(row.effect),
     checks = useChecks().filter((c) => c.row === id),
     [strip, setStrip] = useState(false),
-    unread = useContrast(row, whyNotVisible(shot, row, frame) === null);
+    drawn = drawnRows(shot).of(id)[0]!,
+    why = whyNotVisible(drawn, frame),
+    unread = useContrast(row, why === null);
   if (!effect)
     return (
       <>
@@ -50,9 +53,8 @@ export function EffectSettings({ id }: { id: string }) {
         <p className="why">The effect "{row.effect}" is not known here. It was kept as it is and is left out of the picture.</p>
       </>
     );
-  const [first, last] = rowRange(shot, row),
+  const { first, last } = drawn,
     inRow = frame - first,
-    why = whyNotVisible(shot, row, frame),
     mount = row.mount ? shot.mounts[row.mount] : undefined,
     aim = row.aim ? shot.mounts[row.aim] : undefined,
     uses = (kind: string) => Object.values(effect.inputs).some((i) => i.kind === kind);
@@ -158,6 +160,17 @@ export function EffectSettings({ id }: { id: string }) {
           value={mount?.track ?? ''}
           {...tracks('nothing')}
           onChange={(track) => edit(hangRow(id, track || null))}
+        />
+      )}
+      {uses('mount') && mount && (
+        <PairField
+          label="Offset from the track"
+          unit="px"
+          help="In pixels of the body: it turns and grows with a pair. Drag the small square beside the ring on the picture."
+          value={mount.offset}
+          changed={mount.offset[0] !== 0 || mount.offset[1] !== 0}
+          onReset={() => edit(offsetRow(id, [0, 0]))}
+          onChange={(offset) => edit(offsetRow(id, offset))}
         />
       )}
       {uses('aim') && (

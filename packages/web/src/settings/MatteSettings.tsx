@@ -9,12 +9,15 @@ import {
   matteSources,
   outlineModes,
   removeOutline,
+  rideOutline,
+  subjectFor,
   usesOf,
   clipWithRole,
   type Matte,
 } from '@wraithos/core/shot';
-import { matteViews } from '@wraithos/core/render';
+import { framesOf, matteViews, outlineAt } from '@wraithos/core/render';
 import { useDocument, useShot } from '../state/shotStore';
+import { useTracks } from '../workbench/tracks';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, ColourField, NumberField, PairField } from './fields';
@@ -29,7 +32,8 @@ export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside'
 
 export function MatteSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, remove, set, matteView, outline, tool } = useShot(),
+    { edit, preview, remove, set, frame, matteView, outline, tool } = useShot(),
+    tracks = useTracks(),
     matte = shot.mattes[id]!,
     clean = clipWithRole(shot, 'clean'),
     uses = usesOf(shot, 'matte', matte.id);
@@ -53,7 +57,7 @@ export function MatteSettings({ id }: { id: string }) {
     />
   );
   const draw = (mode: (typeof outlineModes)[number]) => set({ tool: { kind: 'draw outline', matte: id, mode, points: [] } });
-  const subject = Object.values(shot.subjects)[0];
+  const subject = subjectFor(shot, null);
   const asSubject = () => {
     if (subject) {
       edit(changeSubject(subject.id, { matte: id }));
@@ -236,10 +240,13 @@ export function MatteSettings({ id }: { id: string }) {
               />
               <ChoiceField
                 label="Rides on"
-                value={o.mount ?? ''}
-                of={['', ...Object.keys(shot.mounts)]}
-                words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.mounts).map((m) => [m.id, m.name])])}
-                onChange={(mount) => edit(changeOutline(id, o.id, { mount: mount || null, mountFrame: useShot.getState().frame }))}
+                value={(o.mount && shot.mounts[o.mount]?.track) ?? ''}
+                of={['', ...Object.keys(shot.tracks)]}
+                words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
+                help="It goes, turns and grows with this track from here on."
+                onChange={(track) =>
+                  edit(rideOutline(id, o.id, track || null, frame, outlineAt(o, frame, framesOf(shot, tracks)).vertices))
+                }
               />
               <div className="quiet">Drag its points; double-click one to round it.</div>
             </>

@@ -30,7 +30,7 @@ export function TestStrip({ row, onClose }: { row: Row; onClose(): void }) {
   const shot = useDocument(),
     { edit, frame } = useShot(),
     { params } = effectOf(row.effect)!,
-    about = aboutRow(shot, useTracks(), row, frame),
+    about = aboutRow(shot, useTracks(), row.id, frame),
     able = Object.entries(params).filter(([, p]) => p.kind !== 'colour' && p.kind !== 'point'),
     [name, setName] = useState(() => (able.find(([n]) => n === 'strength') ?? able.find(([, p]) => p.kind === 'seed') ?? able[0]!)[0]),
     p = params[name]!,

@@ -1,6 +1,7 @@
 import { Trash2 } from 'lucide-react';
 import { correctedSamples, patternPolicies } from '@wraithos/core/motion';
-import { changeTrack, clipFrame, correctTrack } from '@wraithos/core/shot';
+import { changeTrack, correctTrack } from '@wraithos/core/shot';
+import { clipFrame } from '@wraithos/core/time';
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
 import { JobLine } from '../ui/JobLine';

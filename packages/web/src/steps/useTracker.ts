@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { mergeSamples, correctedSamples, placeAt, type TrackSample } from '@wraithos/core/motion';
-import { clipFrame, storeSamples } from '@wraithos/core/shot';
+import { storeSamples } from '@wraithos/core/shot';
+import { clipFrame, shotFrame } from '@wraithos/core/time';
 import { storeSamples as sendSamples } from '../api/client';
 import { useShot } from '../state/shotStore';
 import { Dropped, measurer } from '../workers/pool';
@@ -46,7 +47,7 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
             lost: fresh.filter((s) => s.state === 'lost').length,
           },
         });
-        if (fresh.length % 3 === 0) useShot.getState().set({ frame: sample.frame + clip.start });
+        if (fresh.length % 3 === 0) useShot.getState().set({ frame: shotFrame(clip, sample.frame) });
       },
     );
   } catch (error) {
@@ -57,7 +58,7 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
       const hash = await sendSamples(mergeSamples(old, fresh));
       useShot.getState().edit(storeSamples(id, hash));
     }
-    if (!stopped && fresh.length) useShot.getState().set({ frame: fresh[fresh.length - 1]!.frame + clip.start });
+    if (!stopped && fresh.length) useShot.getState().set({ frame: shotFrame(clip, fresh[fresh.length - 1]!.frame) });
   } catch (error) {
     useTrackerState.setState({ error: (error as Error).message });
   }

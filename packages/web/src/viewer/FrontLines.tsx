@@ -1,58 +1,66 @@
 import { Fragment } from 'react';
-import { Arc, Group } from 'react-konva';
-import { effectOf } from '@wraithos/core/effects';
-import { rowValues } from '@wraithos/core/render';
-import { rowRange, type Row } from '@wraithos/core/shot';
+import { Group } from 'react-konva';
+import type { Frame, Point } from '@wraithos/core/motion';
+import { rowValues, type DrawnRow } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { colours, Label, Outlined } from './marks';
 import { toScreen, type Space } from './space';
 
 /** Frames beside this one at which the front is drawn as well. */
 const STEPS = [-16, -8, 0, 8, 16];
-/** Half of the length of a straight front, and the half angle of a round one. */
+/** Half of the length of a straight front (share of the picture's height), and the half angle of a round one (degrees). */
 const REACH = 0.32,
   SPREAD = 55;
+/** Labels nearer to each other than this (pixels of the screen) would cover each other: the one of the nearer frame stays. */
+const LABEL = { width: 38, height: 16 };
+
+interface Line {
+  step: number;
+  at: number;
+  points: number[];
+  label: [number, number];
+}
 
 /** Where the front of an effect stands now (solid) and at frames around (dotted), each with its frame: contour lines of its arrival. */
-export function FrontLines({ space, row, origin }: { space: Space; row: Row; origin: [number, number] }) {
+export function FrontLines({ space, row, body }: { space: Space; row: DrawnRow; body: Frame }) {
   const shot = useDocument(),
     frame = useShot((s) => s.frame),
-    effect = effectOf(row.effect),
-    [first, last] = rowRange(shot, row);
+    effect = row.effect;
   if (!effect?.front) return null;
+  const onScreen = (p: Point): [number, number] => toScreen(space, ...body.toPicture(p)),
+    lines = STEPS.flatMap((step): Line[] => {
+      const at = frame + step,
+        front = at < row.first || at > row.last ? null : effect.front!(rowValues(row, at, 1));
+      if (!front) return [];
+      const [u, v] = front.about,
+        turned = (degrees: number, long: number): Point => [
+          u + Math.cos((degrees * Math.PI) / 180) * long,
+          v + Math.sin((degrees * Math.PI) / 180) * long,
+        ];
+      if (front.shape === 'line') {
+        const half = shot.height * REACH,
+          end = onScreen(turned(front.direction + 90, half));
+        return [{ step, at, points: [...onScreen(turned(front.direction - 90, half)), ...end], label: [end[0] + 4, end[1] - 6] }];
+      }
+      // Towards the body, below and to the right of where it began, and drawn as an arc: whole circles would hide the picture.
+      const [, oy] = body.toPicture([0, 0]),
+        towards = (Math.atan2(-v + (shot.height - oy) * 0.2, -u) * 180) / Math.PI,
+        points = Array.from({ length: 33 }, (_, i) => onScreen(turned(towards - SPREAD + (i / 32) * 2 * SPREAD, front.radius))),
+        [ex, ey] = points.at(-1)!;
+      return [{ step, at, points: points.flat(), label: [ex - 14, ey + 5] }];
+    }),
+    labelled: Line[] = [];
+  for (const line of [...lines].sort((a, b) => Math.abs(a.step) - Math.abs(b.step)))
+    if (labelled.every(({ label: [x, y] }) => Math.abs(x - line.label[0]) > LABEL.width || Math.abs(y - line.label[1]) > LABEL.height))
+      labelled.push(line);
   return (
     <Group listening={false}>
-      {STEPS.map((step) => {
-        const at = frame + step,
-          front = at < first || at > last ? null : effect.front!(rowValues(shot, row, at, 1) as never);
-        if (!front) return null;
-        const [x, y] = toScreen(space, origin[0] + front.about[0], origin[1] + front.about[1]),
-          dash = step === 0 ? undefined : [2, 4];
-        if (front.shape === 'line') {
-          const a = ((front.direction + 90) * Math.PI) / 180,
-            half = shot.height * REACH * space.zoom,
-            dx = Math.cos(a) * half,
-            dy = Math.sin(a) * half;
-          return (
-            <Fragment key={step}>
-              <Outlined points={[x - dx, y - dy, x + dx, y + dy]} colour={colours.mount} dash={dash} />
-              <Label x={x + dx + 4} y={y + dy - 6} text={String(at)} />
-            </Fragment>
-          );
-        }
-        const radius = front.radius * space.zoom,
-          // Towards the body, below and to the right of where it began, and drawn as an arc: whole circles would hide the picture.
-          toBody = (Math.atan2(-front.about[1] + (shot.height - origin[1]) * 0.2, -front.about[0]) * 180) / Math.PI,
-          end = ((toBody + SPREAD) * Math.PI) / 180,
-          arc = { x, y, innerRadius: radius, outerRadius: radius, angle: 2 * SPREAD, rotation: toBody - SPREAD };
-        return (
-          <Fragment key={step}>
-            <Arc {...arc} stroke={colours.dark} strokeWidth={3.4} opacity={0.7} />
-            <Arc {...arc} stroke={colours.mount} strokeWidth={step === 0 ? 1.8 : 1.3} dash={dash} />
-            <Label x={x + Math.cos(end) * radius - 14} y={y + Math.sin(end) * radius + 5} text={String(at)} />
-          </Fragment>
-        );
-      })}
+      {lines.map((line) => (
+        <Fragment key={line.step}>
+          <Outlined points={line.points} colour={colours.mount} dash={line.step === 0 ? undefined : [2, 4]} />
+          {labelled.includes(line) && <Label x={line.label[0]} y={line.label[1]} text={String(line.at)} />}
+        </Fragment>
+      ))}
     </Group>
   );
 }

@@ -1,8 +1,10 @@
 import { Fragment, useEffect } from 'react';
 import { Circle, Line } from 'react-konva';
 import { flatten } from '@wraithos/core/matte';
+import { framesOf, outlineAt } from '@wraithos/core/render';
 import { addOutline, changeOutline, type Matte, type Outline } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
+import { useTracks } from '../workbench/tracks';
 import { colours, Knob, Outlined } from './marks';
 import { toPicture, toScreen, type Space } from './space';
 
@@ -72,12 +74,20 @@ function One({
   selected: boolean;
   onSelect(): void;
 }) {
-  const { edit, preview } = useShot(),
-    line = flatten(outline.vertices, 1),
+  const shot = useDocument(),
+    tracks = useTracks(),
+    { frame, edit, preview } = useShot(),
+    frameOf = framesOf(shot, tracks),
+    // Where it stands at this frame; what is dragged there is stored as it stood when it was drawn.
+    there = outlineAt(outline, frame, frameOf).vertices,
+    now = outline.mount ? frameOf(outline.mount, frame) : null,
+    then = outline.mount ? frameOf(outline.mount, outline.mountFrame) : null,
+    asDrawn = (p: [number, number]) => (now && then ? then.toPicture(now.toBody(p)) : p),
+    line = flatten(there, 1),
     screen: number[] = [];
   for (let i = 0; i < line.length; i += 2) screen.push(...toScreen(space, line[i]!, line[i + 1]!));
   const change = (i: number, part: 'at' | 'in' | 'out', sx: number, sy: number) => {
-    const [x, y] = toPicture(space, sx, sy);
+    const [x, y] = asDrawn(toPicture(space, sx, sy));
     return changeOutline(matte, outline.id, {
       vertices: outline.vertices.map((v, k) => {
         if (k !== i) return v;
@@ -127,7 +137,7 @@ function One({
         }}
       />
       {selected &&
-        outline.vertices.map((v, i) => {
+        there.map((v, i) => {
           const [sx, sy] = toScreen(space, v.x, v.y);
           return (
             <Fragment key={i}>

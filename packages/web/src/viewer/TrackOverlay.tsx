@@ -1,6 +1,7 @@
 import { Group } from 'react-konva';
 import { correctedSamples, placeAt } from '@wraithos/core/motion';
-import { changeTrack, clipFrame, correctTrack, type Track } from '@wraithos/core/shot';
+import { changeTrack, correctTrack, type Track } from '@wraithos/core/shot';
+import { clipFrame } from '@wraithos/core/time';
 import type { Tracks } from '@wraithos/core/render';
 import { useDocument, useShot } from '../state/shotStore';
 import { colours, Knob, Label, Outlined, Ring } from './marks';

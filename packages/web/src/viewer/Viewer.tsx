@@ -2,8 +2,9 @@ import { Contrast, Crosshair, Flag, Layers, Maximize, Pause, Play, Repeat, StepB
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Stage, Layer } from 'react-konva';
 import type Konva from 'konva';
-import { addCue, freshId, addTrack, changeMatte, clipWithRole, whyNotVisible, type Row } from '@wraithos/core/shot';
+import { addCue, freshId, addTrack, changeMatte, clipWithRole, drawnRows, whyNotVisible, type Row } from '@wraithos/core/shot';
 import { matteViews } from '@wraithos/core/render';
+import { clipFrame } from '@wraithos/core/time';
 import { useDocument, useShot } from '../state/shotStore';
 import type { Step } from '../workbench/steps';
 import { useTracks } from '../workbench/tracks';
@@ -82,7 +83,7 @@ export function Viewer({ step }: { step: Step }) {
       const clip = clipWithRole(shot, 'performance');
       if (!clip || x < 0 || y < 0 || x > shot.width || y > shot.height) return;
       const id = freshId(shot.tracks, 't');
-      edit(addTrack({ id, name: 'Point', clip: clip.id, at: [x, y], frame: Math.min(clip.frames - 1, Math.max(0, frame - clip.start)) }));
+      edit(addTrack({ id, name: 'Point', clip: clip.id, at: [x, y], frame: clipFrame(clip, frame) }));
       set({ selection: { kind: 'track', id }, tool: { kind: 'none' } });
     } else if (tool.kind === 'pick colour') {
       set({ tool: { kind: 'none' } });
@@ -108,7 +109,8 @@ export function Viewer({ step }: { step: Step }) {
   };
   const actual = () => setSpace(zoomAt(at, 1 / devicePixelRatio, size.width / 2, size.height / 2));
 
-  const why = selectedRow ? whyNotVisible(shot, selectedRow, frame) : null;
+  const drawnRow = selectedRow && drawnRows(shot).of(selectedRow.id)[0],
+    why = drawnRow ? whyNotVisible(drawnRow, frame) : null;
   const percent = Math.round(at.zoom * devicePixelRatio * 100);
   return (
     <div className="viewer-wrap">
@@ -145,7 +147,7 @@ export function Viewer({ step }: { step: Step }) {
           <Layer>
             {step === 'motion' && <TrackOverlay space={at} tracks={tracks} />}
             {step === 'mattes' && <OutlineOverlay space={at} />}
-            {step === 'effects' && selectedRow && <EffectOverlay space={at} row={selectedRow} tracks={tracks} />}
+            {step === 'effects' && selectedRow && <EffectOverlay space={at} row={selectedRow} />}
           </Layer>
         </Stage>
         {tool.kind === 'add track' && <div className="hint">Click the point to follow. Esc leaves.</div>}
