@@ -191,7 +191,11 @@ describe('from media to a film', () => {
     };
     delete shot.clips.c2;
     await writeFile(join(folder, 'shot2.json'), JSON.stringify(shot));
-    expect((wraith('check', 'shot2.json').json() as unknown as { id: string }[]).map((c) => c.id)).toEqual(['no-clean-plate', 'no-matte']);
+    expect((wraith('check', 'shot2.json').json() as unknown as { id: string }[]).map((c) => c.id)).toEqual([
+      'no-clean-plate',
+      'no-matte',
+      'row-idle',
+    ]);
     await writeFile(join(folder, 'broken.json'), JSON.stringify({ ...shot, last: 5 }));
     expect(wraith('check', 'broken.json')).toMatchObject({
       status: 1,

@@ -54,7 +54,7 @@ describe('backup and bundles', () => {
           policy: 'fixed',
           samples: track,
           corrections: {},
-          pair: null,
+          kind: 'point',
         }),
     });
     for (let i = 0; i < 60; i++) await server.save(shot, addCue(`q${i}`, `cue ${i}`, 1002));

@@ -16,6 +16,7 @@ import { Jobs } from './jobs/jobs';
 import { renderJob } from './jobs/renderJob';
 import { unpackJob } from './jobs/unpackJob';
 import { WorkProcesses } from './jobs/workProcess';
+import { bringAllUpToDate } from './revisions';
 import { seed } from './seed';
 import type { Folders, Services } from './services';
 import { ShotStore } from './shots';
@@ -124,6 +125,7 @@ export async function open(options: OpenOptions): Promise<Opened> {
       await services.shots.flush().catch(() => undefined);
     });
     disk.listen((level) => events.send({ type: 'disk', level }));
+    await bringAllUpToDate(database, say);
     await services.shots.fillFacts();
     await sweep(services, true);
     const daily = setInterval(() => void sweep(services, false).catch(log), SWEEP_EVERY_MS);

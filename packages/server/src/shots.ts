@@ -20,7 +20,7 @@ const CACHE = 64 * 2 ** 20;
 
 export interface IncomingEdit {
   name: string;
-  kind: RevisionKind;
+  kind: Exclude<RevisionKind, 'migrate'>;
   patches: Patch[];
   inverse: Patch[];
 }
@@ -217,8 +217,11 @@ export class ShotStore {
   /** The newest revisions up to one, oldest first, as JSON texts: patches are stored as text and need not be read to be passed on. */
   private async historyOf(id: string, upTo: number, after = 0, most = HISTORY): Promise<{ upTo: number; texts: string[] }> {
     const rows = (await this.database.query(
-      'SELECT revision, name, kind, patches, inverse FROM revisions WHERE shot_id = ? AND revision <= ? AND revision > ? ORDER BY revision DESC LIMIT ?',
-      [id, upTo, after, most],
+      // Patches from before a document was brought up to date speak of another form of it.
+      `SELECT revision, name, kind, patches, inverse FROM revisions WHERE shot_id = ? AND revision <= ? AND revision > ?
+       AND revision > (SELECT COALESCE(MAX(revision), 0) FROM revisions WHERE shot_id = ? AND kind = 'migrate')
+       ORDER BY revision DESC LIMIT ?`,
+      [id, upTo, after, id, most],
     )) as { revision: number; name: string; kind: string; patches: string; inverse: string }[];
     return {
       upTo,

@@ -4,7 +4,8 @@ import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { warpFlat, type Homography } from '../image/warp';
 import { boxOf, type Box } from './body';
-import { effect, param, type Values } from './describe';
+import { param, type Values } from '../params/describe';
+import { effect } from './describe';
 
 const params = {
   kind: param.choice({

@@ -2,7 +2,8 @@ import { clamp, cos, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import { hash, uniform } from '../image/random';
 import { inverseSlopes, spanAt } from '../motion/frame';
-import { effect, param } from './describe';
+import { param } from '../params/describe';
+import { effect } from './describe';
 import { addHalo } from './strokes';
 
 const TURN = 6.283185307179586;

@@ -4,7 +4,8 @@ import { noise2 } from '../image/noise';
 import type { Plane } from '../image/picture';
 import { boxOf, fallOff, type Box } from './body';
 import { inverseSlopes, spanAt, type Frame } from '../motion/frame';
-import { effect, param, type Draw, type Values } from './describe';
+import { param, type Values } from '../params/describe';
+import { effect, type Draw } from './describe';
 
 const params = {
   edge: param.choice({ default: 'flames', of: ['flames', 'teeth', 'veil'], title: 'Edge' }),

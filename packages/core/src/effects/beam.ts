@@ -3,7 +3,8 @@ import type { Picture, Plane } from '../image/picture';
 import { hash } from '../image/random';
 import { fallOff } from './body';
 import { aimSuggested, endsOf, fromToChecks } from './fromTo';
-import { effect, param, type Canvas } from './describe';
+import { param } from '../params/describe';
+import { effect, type Canvas } from './describe';
 
 /** Straight pieces that a bent or fluttering beam is drawn as. */
 const PIECES = 28;

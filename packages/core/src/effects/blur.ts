@@ -1,6 +1,7 @@
 import { blur as blurPicture } from '../image/blur';
 import { blurDirection, blurSpin, blurZoom } from '../image/blurMoved';
-import { effect, param } from './describe';
+import { param } from '../params/describe';
+import { effect } from './describe';
 
 /** Softens the picture below: evenly, along a direction, towards a point or around it. */
 export const blur = effect({

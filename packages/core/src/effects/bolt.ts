@@ -1,6 +1,7 @@
 import { cos, exp, hypot, log, radians, sin } from '../image/exactMath';
 import { hash, uniform } from '../image/random';
-import { effect, param, type Values } from './describe';
+import { param, type Values } from '../params/describe';
+import { effect } from './describe';
 import { aimSuggested, endsOf, fromToChecks } from './fromTo';
 import { addHalo, strokeLight, type Stroke } from './strokes';
 

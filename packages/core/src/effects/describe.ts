@@ -1,6 +1,7 @@
 import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import type { Frame } from '../motion/frame';
+import type { Params, StoredValue, Values } from '../params/describe';
 import type { Curve } from '../time/curve';
 
 /**
@@ -18,53 +19,6 @@ export const laneTitles: Record<Lane, string> = {
   background: 'Background',
 };
 export const lanes: readonly Lane[] = ['whole', 'foreground', 'front', 'on', 'behind', 'background'];
-
-export interface Param<V> {
-  kind: string;
-  default: V;
-  title: string;
-  help?: string;
-  group?: string;
-  unit?: string;
-  range?: readonly [number, number];
-  step?: number;
-  /** May be a curve over time. */
-  curve?: boolean;
-  of?: readonly string[];
-  /** Folds away under "More". */
-  rare?: boolean;
-  /** Shown only while another parameter has one of these values. */
-  when?: { param: string; is: readonly string[] };
-}
-type Given<V> = Omit<Param<V>, 'kind'>;
-export const param = {
-  /** Whole-shot pixels in the document; the picture's own pixels inside `render`. */
-  length: (o: Given<number>) => ({ unit: 'px', curve: true, range: [0, 2000] as const, step: 1, ...o, kind: 'length' as const }),
-  number: (o: Given<number>) => ({ curve: true, ...o, kind: 'number' as const }),
-  /** Percent in the document and on the screen; 0..1 inside `render`. */
-  share: (o: Given<number>) => ({ unit: '%', curve: true, range: [0, 100] as const, step: 1, ...o, kind: 'share' as const }),
-  angle: (o: Given<number>) => ({ unit: '°', curve: true, range: [-360, 360] as const, step: 1, ...o, kind: 'angle' as const }),
-  /** Display-encoded #rrggbb in the document; linear [r, g, b] inside `render`. */
-  colour: (o: Given<string>) => ({ ...o, kind: 'colour' as const }),
-  /** Offset from the mount (or place on the picture), whole-shot pixels. */
-  point: (o: Given<readonly [number, number]>) => ({ unit: 'px', curve: true, ...o, kind: 'point' as const }),
-  seed: (o: Given<number>) => ({ range: [0, 9999] as const, step: 1, ...o, kind: 'seed' as const }),
-  choice: <const C extends readonly string[]>(o: Omit<Given<C[number]>, 'of'> & { of: C }) => ({ ...o, kind: 'choice' as const }),
-};
-// eslint-disable-next-line @typescript-eslint/no-explicit-any -- a table of parameters of different value types
-export type Params = Record<string, Param<any>>;
-
-type ValueOf<P> = P extends { kind: 'choice'; of: readonly (infer C)[] }
-  ? C
-  : P extends { kind: 'colour' }
-    ? readonly [number, number, number]
-    : P extends { kind: 'point' }
-      ? readonly [number, number]
-      : number;
-/** Values as `render` gets them. */
-export type Values<P> = { readonly [K in keyof P]: ValueOf<P[K]> };
-/** Values as the document stores them. */
-export type StoredValue = number | string | readonly [number, number];
 
 /**
  * `mount` and `aim` are the frames of what the row hangs on and of what it reaches for; where an optional one is not there, the picture's own frame
@@ -226,7 +180,11 @@ export interface Effect<
   happens?: boolean;
   /** How a new row of it is set up, beyond its defaults. */
   suggest?(site: Site): Suggestion;
-  upgrade?(old: Record<string, StoredValue>, version: number): Record<string, StoredValue>;
+  /** Values and curves that an earlier version of it stored, as this version has them. Twins and treatments have values alone. */
+  upgrade?(
+    old: { values: Record<string, StoredValue>; curves: Record<string, Curve> },
+    version: number,
+  ): { values: Record<string, StoredValue>; curves: Record<string, Curve> };
   /** True where the step may be left out, bit-exact. `at` gives the values at other frames of the row, for what has a past. */
   idle?(v: Values<P>, frameInRow: number, at: (frameInRow: number) => Values<P>): boolean;
   /**
@@ -267,8 +225,3 @@ export const effect = <
 
 /** True for an effect whose picture depends on how long its row has lasted. */
 export const isTimed = (e: Effect): boolean => (e.facts ?? []).some((fact) => fact === 'frameInRow' || fact === 'rowLength');
-
-/** Where the parameters of an effect stand when it is new. */
-export function defaultsOf(params: Params): Record<string, StoredValue> {
-  return Object.fromEntries(Object.entries(params).map(([name, p]) => [name, p.default as StoredValue]));
-}

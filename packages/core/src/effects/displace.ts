@@ -1,7 +1,8 @@
 import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
 import { edgeNames, warp } from '../image/warp';
-import { effect, param, type Draw } from './describe';
+import { param } from '../params/describe';
+import { effect, type Draw } from './describe';
 
 /** Moves the picture below about: rising heat, or a ripple that runs out from a point. What lies beyond the edge mirrors or holds, so no black is pulled in. */
 export const displace = effect({

@@ -4,7 +4,8 @@ import type { Picture, Plane } from '../image/picture';
 import { arrivalOrder, arrivalParams, type Arrival } from '../matte/arrival';
 import { bornAt, CELL, drawFlakes, flakesBytes, moveFlakes, newFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Frame } from '../motion/frame';
-import { effect, param, type Canvas, type Draw, type Values } from './describe';
+import { param, type Values } from '../params/describe';
+import { effect, type Canvas, type Draw } from './describe';
 import { arrivalOf, arrivingCurves, frontOf } from './arriving';
 import { reachBeyond } from './body';
 

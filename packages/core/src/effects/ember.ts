@@ -1,7 +1,8 @@
 import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import { inverseSlopes, spanAt } from '../motion/frame';
-import { effect, param } from './describe';
+import { param } from '../params/describe';
+import { effect } from './describe';
 
 /** Tongues of light that wander: two fields of noise that rise through each other, 0..1. */
 function tongues(x: number, y: number, time: number, seed: number): number {

@@ -18,7 +18,8 @@ import {
   type Sprite,
 } from '../particles';
 import type { Frame } from '../motion/frame';
-import { effect, type Draw, type Values } from './describe';
+import { type Values } from '../params/describe';
+import { effect, type Draw } from './describe';
 import { emitterParams } from './emitterParams';
 import { gatherLiquid } from './liquid';
 

@@ -1,5 +1,5 @@
 import { spriteNames } from '../particles';
-import { param } from './describe';
+import { param } from '../params/describe';
 
 /** What an emitter is set by, in the order of its settings. */
 export const emitterParams = {

@@ -1,7 +1,8 @@
 import { clamp, cos, radians, sin } from '../image/exactMath';
 import { blur } from '../image/blur';
 import { inverseSlopes } from '../motion/frame';
-import { effect, param } from './describe';
+import { param } from '../params/describe';
+import { effect } from './describe';
 
 /** One colour, or a run from one to another, through a soft matte: shade, a wash of light, a backdrop. */
 export const fill = effect({

@@ -1,6 +1,7 @@
 import { cos, radians, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
-import { effect, param } from './describe';
+import { param } from '../params/describe';
+import { effect } from './describe';
 
 /** What a bright source does in a lens: a veil, rays, a streak and ghosts. */
 export const flare = effect({

@@ -1,5 +1,6 @@
 import { exp, smoothstep } from '../image/exactMath';
-import { effect, param } from './describe';
+import { param } from '../params/describe';
+import { effect } from './describe';
 import { discOfLight } from './disc';
 
 /** How strong a flash is so many frames after it began: it rises over `rise` frames (there at once where that is 0) and falls to 1/e in `fall`. */

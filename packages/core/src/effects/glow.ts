@@ -2,7 +2,8 @@ import { smoothstep } from '../image/exactMath';
 import { blurSum, halfSigma } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import { noise2 } from '../image/noise';
-import { effect, param } from './describe';
+import { param } from '../params/describe';
+import { effect } from './describe';
 import { discOfLight } from './disc';
 
 const OCTAVES = [

@@ -1,8 +1,8 @@
 import { Arena, type Picture } from '../image';
 import { drawOn } from '../../test/effects';
-import type { StoredValue } from './describe';
+import type { StoredValue } from '../params/describe';
 import { grade } from './grade';
-import { valuesAt } from './values';
+import { valuesAt } from '../params/values';
 
 const arena = new Arena(4 * 2 ** 20);
 afterEach(() => arena.reset());

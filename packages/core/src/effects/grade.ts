@@ -1,6 +1,7 @@
 import { exp, pow } from '../image/exactMath';
 import { gradeCurves, gradeMatrix, type ColourMatrix } from '../image/grade';
-import { effect, param, type Values } from './describe';
+import { param, type Values } from '../params/describe';
+import { effect } from './describe';
 
 const params = {
   exposure: param.number({

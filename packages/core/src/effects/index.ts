@@ -44,5 +44,4 @@ export const drawnBy = (made: { effect: string; version: number }): Effect | und
 };
 
 export * from './describe';
-export * from './schema';
-export * from './values';
+export * from '../params';

@@ -9,7 +9,8 @@ import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
 import { arrivalOf, arrivingCurves, frontOf } from './arriving';
 import { boxOf, fallOff, reachBeyond } from './body';
-import { effect, param, type Canvas, type Values } from './describe';
+import { param, type Values } from '../params/describe';
+import { effect, type Canvas } from './describe';
 
 const params = {
   progress: param.share({ default: 0, title: 'Progress', step: 0.5, help: '0 is not there yet, 100 is wholly there.', group: 'Arrival' }),

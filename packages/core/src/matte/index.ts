@@ -4,3 +4,4 @@ export * from './colourArea';
 export * from './keys';
 export * from './outline';
 export * from './refine';
+export * from './sources';

@@ -186,7 +186,8 @@ test('an outline that rides goes, turns and grows with what it rides on, its han
   expect(bent.out.map((n) => Math.round(n * 10) / 10)).toEqual([10.6, 10.6]);
   expect(bent.in).toEqual([0, 0]);
   const cover = outlineCoverage(moved, 0, 1, 120, 80, arena);
-  expect(cover.data.reduce((sum, v) => sum + v, 0)).toBeCloseTo(400 * 1.5 * 1.5, 0);
+  expect(area(cover)).toBeCloseTo(400 * 1.5 * 1.5, 0);
+  arena.give(cover);
 });
 const newOutlineOf = (points: [number, number][]) =>
   points.map(([x, y]) => ({ x, y, in: [0, 0] as [number, number], out: [0, 0] as [number, number] }));

@@ -4,3 +4,4 @@ export * from './ncc';
 export * from './pointTracker';
 export * from './repair';
 export * from './frame';
+export * from './kinds';

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { blendNames } from '../image/blend';
 import { effectOf, isTimed, lanes, valueProblems, type Lane, type Param, type StoredValue } from '../effects';
 import { newRow } from '../shot/create';
+import { upgradeMade } from '../shot/migrate';
 import { heightOf } from '../shot/drawn';
 import { sentenceOf, wordsOf } from '../words';
 import { curveSchema, treatmentSchema, type Row, type Shot } from '../shot/schema';
@@ -106,9 +107,8 @@ export function rowFromRecipe(
   const effect = effectOf(recipe.effect);
   if (!effect) throw new Error(`The recipe "${recipe.name}" uses an effect that is not known here ("${recipe.effect}").`);
   if (recipe.effectVersion > effect.version) throw new Error(`The recipe "${recipe.name}" was made by a newer version.`);
-  const old = effect.upgrade && recipe.effectVersion < effect.version ? effect.upgrade(recipe.values, recipe.effectVersion) : recipe.values,
-    k = heightOf(shot, o.subject),
-    { values, curves } = scaledAll(recipe.effect, old as Row['values'], recipe.curves, k, true),
+  const k = heightOf(shot, o.subject),
+    { values, curves } = scaledAll(recipe.effect, recipe.values as Row['values'], recipe.curves, k, true),
     lane = recipe.lane as Lane,
     ofSubject = lane === 'on' || lane === 'front' || lane === 'behind',
     // Without a subject there is nothing to stand on.
@@ -129,9 +129,14 @@ export function rowFromRecipe(
   };
 }
 
-/** A recipe from unknown data. @throws an Error that says what is wrong with it. */
+/** A recipe with its values, curves and treatments as the effects of this version have them. */
+const upgraded = ({ effectVersion, ...recipe }: Recipe): Recipe => {
+  const { version, ...rest } = upgradeMade({ ...recipe, version: effectVersion });
+  return { ...rest, version: 1, effectVersion: version };
+};
+/** A recipe from unknown data, brought up to date. @throws an Error that says what is wrong with it. */
 export function readRecipe(data: unknown): Recipe {
-  const result = recipeSchema.safeParse(data, { error: wordsOf });
+  const result = recipeSchema.transform(upgraded).safeParse(data, { error: wordsOf });
   if (!result.success)
     throw new Error(
       `This is not a recipe of Wraithos: ${sentenceOf(result.error).field || 'its root'}: ${result.error.issues[0]!.message}`,

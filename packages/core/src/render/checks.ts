@@ -1,5 +1,6 @@
 import { effectOf } from '../effects';
 import { hypot } from '../image/exactMath';
+import { matteSources } from '../matte/sources';
 import { correctedSamples } from '../motion/repair';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { clipWithRole } from '../shot/query';
@@ -214,7 +215,7 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
   }
   if (!clipWithRole(shot, 'clean'))
     for (const subject of Object.values(shot.subjects))
-      if (subject.matte && shot.mattes[subject.matte]?.source === 'difference')
+      if (subject.matte && shot.mattes[subject.matte] && matteSources[shot.mattes[subject.matte]!.source.kind].inputs.includes('clean'))
         found.push({
           id: 'no-clean-plate',
           text: `The matte of ${subject.name} is a difference from a clean plate, and there is none.`,

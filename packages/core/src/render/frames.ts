@@ -1,7 +1,7 @@
 import type { Frame } from '../motion/frame';
 import { correctedSamples } from '../motion/repair';
 import type { TrackSample } from '../motion/pointTracker';
-import { mountFrame, pairFrame, pointFrame } from '../mounts/mount';
+import { trackKinds } from '../motion/kinds';
 import type { Shot, Track } from '../shot/schema';
 import { clipFrame } from '../time/placement';
 import type { Tracks } from './sources';
@@ -22,11 +22,8 @@ export function framesOf(shot: Shot, tracks: Tracks): FrameOf {
       track = mount && shot.tracks[mount.track],
       clip = track && shot.clips[track.clip];
     if (!mount || !track || !clip) return null;
-    const other = track.pair ? shot.tracks[track.pair] : undefined,
-      at = clipFrame(clip, frame);
-    return mountFrame(
-      other ? pairFrame(samplesOf(track), samplesOf(other), at, track.frame) : pointFrame(samplesOf(track), at),
-      mount.offset,
-    );
+    const other = 'pair' in track && track.pair ? shot.tracks[track.pair] : undefined,
+      measuredOf = { samples: samplesOf(track), other: other ? samplesOf(other) : null, reference: track.frame };
+    return trackKinds[track.kind].frame(measuredOf, clipFrame(clip, frame))?.at(mount.offset) ?? null;
   };
 }

@@ -93,7 +93,7 @@ const surroundings: [string, Edit][] = [
   ['no mount', s.hangRow('r1', null)],
   ['offset', s.offsetRow('r1', [4, -3])],
   ['aim', s.aimRow('r1', 't3')],
-  ['pair', s.changeTrack('t1', { pair: 't3' })],
+  ['pair', { name: 'Pair', apply: (d) => [s.setTrackKind('t1', 'pair'), s.pairTrack('t1', 't3')].forEach((e) => e.apply(d)) }],
   ['correction', s.correctTrack('t1', 6, [20, 20])],
   ['start', s.changeRow('r1', { start: FIRST + 2 })],
   ['length', s.changeRow('r1', { length: 9 })],

@@ -1,11 +1,11 @@
 import type { Picture, Plane } from '../image/picture';
 import { clampedLine, emptyPlane, largerOf, leave, product, unite } from '../image/planeMath';
-import { hexParts } from '../effects';
-import { carried, carriedGrowth, colourArea, differenceMatte, outlineCoverage, refineMatte } from '../matte';
+import { carried, carriedGrowth, matteSources, outlineCoverage, refineMatte, type SourceInput } from '../matte';
+import { valuesAt } from '../params';
 import { clipWithRole } from '../shot/query';
 import type { Clip, Matte, Outline, Shot } from '../shot/schema';
 import type { Step } from './evaluate';
-import { clipMatteStep, keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
+import { keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
 import type { FrameOf } from './frames';
 import type { Sources } from './sources';
 
@@ -23,54 +23,36 @@ export function outlineAt(outline: Outline, frame: number, frameOf: FrameOf): Pi
 export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Factor, sources: Sources, frameOf: FrameOf): Step<Plane> {
   const size = sizeOf(shot, factor),
     scale = 1 / factor,
-    clip: Clip | undefined = matte.clip ? shot.clips[matte.clip] : clipWithRole(shot, 'performance'),
+    clip: Clip | undefined = matte.source.clip ? shot.clips[matte.source.clip] : clipWithRole(shot, 'performance'),
     clean = clipWithRole(shot, 'clean');
   const outlines = matte.outlines.map((outline) => outlineAt(outline, frame, frameOf));
-  const inputs: Step[] =
-    matte.source === 'difference' && clip && clean
-      ? [plateStep(shot, clip, frame, factor, sources), plateStep(shot, clean, frame, factor, sources)]
-      : matte.source === 'colour area' && clip
-        ? [plateStep(shot, clip, frame, factor, sources)]
-        : matte.source === 'clip' && clip
-          ? [clipMatteStep(clip, plateStep(shot, clip, frame, factor, sources))]
-          : [];
-  const { id: _, name: __, outlines: ___, ...settings } = matte;
+  const source = matteSources[matte.source.kind],
+    of = { plate: clip, clean },
+    made = source.inputs.every((name) => of[name]),
+    inputs: Step[] = made ? source.inputs.map((name) => plateStep(shot, of[name]!, frame, factor, sources)) : [],
+    v = valuesAt(source.params, matte.source as never, {}, 0, scale),
+    { grow, blur, despeckle, fillHoles, invert } = matte,
+    alpha = !!clip?.alpha;
   return {
     key: keyOf(
       'matte',
-      settings,
+      matte.source.kind,
+      v,
+      alpha,
+      { grow, blur, despeckle, fillHoles, invert },
       outlines,
       inputs.map((i) => i.key),
       size,
     ),
     inputs,
     // A matte that does not change from frame to frame serves them all.
-    keep: inputs.length ? 'for edits' : 'for frames',
-    run(values: (Picture | Plane)[], arena) {
+    keep: inputs.every((i) => i.keep === 'for frames') ? 'for frames' : 'for edits',
+    run(values: Picture[], arena) {
+      const read = Object.fromEntries(source.inputs.map((name, i) => [name, values[i]!])) as Record<SourceInput, Picture>,
+        canvas = { pictures: arena, width: size.width, height: size.height, alpha };
       // Null as long as there is nothing in it.
-      let out: Plane | null = null,
+      let out: Plane | null = made ? source.make(canvas, v, read) : null,
         kept: Plane | null = null;
-      if (matte.source === 'difference' && values.length)
-        out = differenceMatte(
-          values[0] as Picture,
-          values[1] as Picture,
-          { threshold: matte.threshold, softness: matte.softness, smooth: matte.smooth * scale, shadow: matte.shadow },
-          arena,
-        );
-      else if (matte.source === 'colour area' && values[0])
-        out = colourArea(
-          values[0] as Picture,
-          {
-            colour: hexParts(matte.colour),
-            similarity: matte.similarity,
-            connected: matte.connected && [matte.connected[0] * scale, matte.connected[1] * scale],
-          },
-          arena,
-        );
-      else if (matte.source === 'clip' && values[0]) {
-        out = arena.takePlane(size.width, size.height);
-        out.data.set(values[0].data);
-      }
       outlines.forEach((outline) => {
         const cover = outlineCoverage(outline.vertices, outline.feather, scale, size.width, size.height, arena);
         if (outline.mode === 'add' && out) unite(out, cover, arena, out);
@@ -96,14 +78,14 @@ export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Facto
       out = refineMatte(
         out,
         {
-          grow: matte.grow * scale,
-          blur: matte.blur * scale,
-          despeckle: matte.despeckle * scale * scale,
-          fillHoles: matte.fillHoles * scale * scale,
+          grow: grow * scale,
+          blur: blur * scale,
+          despeckle: despeckle * scale * scale,
+          fillHoles: fillHoles * scale * scale,
         },
         arena,
       );
-      return matte.invert ? clampedLine(out, -1, 1, arena, out) : clampedLine(out, 1, 0, arena, out);
+      return invert ? clampedLine(out, -1, 1, arena, out) : clampedLine(out, 1, 0, arena, out);
     },
   };
 }

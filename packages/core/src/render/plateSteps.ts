@@ -92,24 +92,6 @@ export function elementStep(clip: Clip, sources: Sources): Step<Picture[]> {
   };
 }
 
-/** A matte carried by a clip: its alpha, or its luma where it has none. */
-export function clipMatteStep(clip: Clip, plate: Step<Picture>): Step<Plane> {
-  return {
-    key: keyOf('clip matte', clip.alpha, plate.key),
-    inputs: [plate],
-    keep: clip.frames === 1 ? 'for frames' : 'for edits',
-    run([picture]: Picture[], arena) {
-      const p = picture!,
-        out = arena.takePlane(p.width, p.height);
-      for (let i = 0; i < out.data.length; i++)
-        out.data[i] = clip.alpha
-          ? p.data[4 * i + 3]!
-          : Math.sqrt(Math.max(0, 0.2126 * p.data[4 * i]! + 0.7152 * p.data[4 * i + 1]! + 0.0722 * p.data[4 * i + 2]!));
-      return out;
-    },
-  };
-}
-
 const root = (x: number) => (x > 0 ? Math.sqrt(x) : 0);
 
 /** How grainy a plate is against its clean plate: deviation by channel on square roots of light, from the median of neighbour differences. */

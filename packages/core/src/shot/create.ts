@@ -1,7 +1,12 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { defaultsOf, effectOf, type Lane } from '../effects';
+import { matteSources, type SourceKind, type StoredSource } from '../matte/sources';
+import { trackKinds } from '../motion/kinds';
+import type { patternParams } from '../motion/kinds/point';
+import type { StoredOf } from '../params';
 import type { FrameRate } from '../time/rate';
 import { usualHeight } from './drawn';
+import { DOCUMENT_VERSION } from './migrate';
 import type { Clip, Matte, Outline, OutlineMode, Row, Shot, Subject, Track } from './schema';
 
 /** A new id that the document does not hold: the kind's first letter and a count. */
@@ -30,7 +35,7 @@ export function newShot(o: {
 }): Shot {
   const first = o.first ?? 1001;
   return {
-    version: 1,
+    version: DOCUMENT_VERSION,
     code: o.code,
     title: o.title ?? '',
     width: o.width,
@@ -102,33 +107,26 @@ export const newTrack = (o: {
   clip: o.clip,
   at: o.at,
   frame: o.frame,
-  pattern: o.pattern ?? 31,
-  search: o.search ?? 81,
-  policy: 'drift-corrected',
   samples: null,
   corrections: {},
-  pair: null,
+  kind: 'point',
+  ...(defaultsOf(trackKinds.point.params) as StoredOf<typeof patternParams>),
+  ...(o.pattern === undefined ? {} : { pattern: o.pattern }),
+  ...(o.search === undefined ? {} : { search: o.search }),
 });
 
-export const newMatte = (o: { id: string; name: string; source: Matte['source']; clip: string | null }): Matte => ({
+/** A source of a matte with the defaults of its kind. */
+export const newSource = (kind: SourceKind, clip: string | null): StoredSource =>
+  ({ kind, clip, ...defaultsOf(matteSources[kind].params) }) as unknown as StoredSource;
+
+export const newMatte = (o: { id: string; name: string; source: SourceKind; clip: string | null }): Matte => ({
   id: o.id,
   name: o.name,
-  source: o.source,
-  clip: o.clip,
+  source: newSource(o.source, o.clip),
   outlines: [],
-  threshold: 5,
-  softness: 3,
-  smooth: 3,
-  shadow: 'dropped',
   grow: 0,
-  // Drawn edges are sharp already.
-  blur: o.source === 'colour area' ? 0 : 1.5,
-  despeckle: o.source === 'difference' ? 400 : 0,
-  fillHoles: o.source === 'difference' ? 4000 : 0,
+  ...matteSources[o.source].refined,
   invert: false,
-  colour: '#ffffff',
-  similarity: 6,
-  connected: null,
 });
 
 export const newOutline = (o: {

@@ -1,8 +1,11 @@
 import { applyPatches, current, enablePatches, produceWithPatches, type Patch } from 'immer';
 import { generateKeyBetween } from 'fractional-indexing';
-import type { Lane, StoredValue } from '../effects';
+import type { Lane } from '../effects';
+import { matteSources, type SourceKind } from '../matte/sources';
+import { trackKinds, type KindOfTrack } from '../motion/kinds';
+import { defaultsOf, type StoredValue } from '../params';
 import { withPoint, type CurvePoint } from '../time/curve';
-import { freshId, freshName, newMatte, newOutline, newRow, newSubject, newTrack } from './create';
+import { freshId, freshName, newMatte, newOutline, newRow, newSource, newSubject, newTrack } from './create';
 import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
 import { rowsOf } from './query';
@@ -60,9 +63,35 @@ export const addTrack = (o: { id: string; name: string; clip: string; at: [numbe
   edit('Add track', (s) => {
     s.tracks[o.id] = newTrack({ ...o, name: freshName(s.tracks, o.name) });
   });
-export const changeTrack = (id: string, change: Partial<Omit<Track, 'id' | 'corrections'>>): Edit =>
+export const changeTrack = (id: string, change: Partial<Pick<Track, 'name' | 'at' | 'frame'>>): Edit =>
   edit('Change track', (s) => {
     Object.assign(s.tracks[id]!, change);
+  });
+/** Sets values of a track's kind, such as the side of its pattern; the others are fitted to them. */
+export const setTrackValues = (id: string, values: Readonly<Record<string, StoredValue>>): Edit =>
+  edit('Change track', (s) => {
+    const track = s.tracks[id]!,
+      { params, fit } = trackKinds[track.kind],
+      wanted = Object.fromEntries(Object.keys(params).map((name) => [name, values[name] ?? (track as unknown as typeof values)[name]]));
+    Object.assign(track, fit ? fit(wanted as never) : wanted);
+  });
+/** Makes a track one of another kind; what was measured, and values that both kinds have, stay. */
+export const setTrackKind = (id: string, kind: KindOfTrack): Edit =>
+  edit('Change kind of track', (s) => {
+    const old = s.tracks[id]! as Track,
+      values = old as unknown as Record<string, StoredValue>,
+      { params, paired } = trackKinds[kind],
+      { name, clip, at, frame, samples, corrections } = old;
+    s.tracks[id] = {
+      ...{ id, name, clip, at, frame, samples, corrections, kind },
+      ...Object.fromEntries(Object.entries(defaultsOf(params)).map(([key, usual]) => [key, values[key] ?? usual])),
+      ...(paired ? { pair: null } : {}),
+    } as Track;
+  });
+/** The other track of a pair; null while none is chosen. */
+export const pairTrack = (id: string, other: string | null): Edit =>
+  edit('Pair tracks', (s) => {
+    (s.tracks[id]! as { pair?: string | null }).pair = other;
   });
 export const storeSamples = (id: string, hash: string): Edit =>
   edit('Track', (s) => {
@@ -74,13 +103,36 @@ export const correctTrack = (id: string, clipFrame: number, at: [number, number]
     if (at) corrections[String(clipFrame)] = at;
     else delete corrections[String(clipFrame)];
   });
-export const addMatte = (o: { id: string; name: string; source: Matte['source']; clip: string | null }): Edit =>
+export const addMatte = (o: { id: string; name: string; source: SourceKind; clip: string | null }): Edit =>
   edit('Add matte', (s) => {
     s.mattes[o.id] = newMatte({ ...o, name: freshName(s.mattes, o.name) });
   });
-export const changeMatte = (id: string, change: Partial<Omit<Matte, 'id' | 'outlines'>>): Edit =>
+export const changeMatte = (id: string, change: Partial<Omit<Matte, 'id' | 'outlines' | 'source'>>): Edit =>
   edit('Change matte', (s) => {
     Object.assign(s.mattes[id]!, change);
+  });
+/** Makes a matte from another kind of source, with its defaults. */
+export const setSourceKind = (id: string, kind: SourceKind): Edit =>
+  edit('Change source of matte', (s) => {
+    const matte = s.mattes[id]!;
+    matte.source = newSource(kind, matte.source.clip);
+  });
+/** Sets values of a matte's source, such as its threshold; what its kind does not have is left out. */
+export const setSourceValues = (id: string, values: Readonly<Record<string, StoredValue>>): Edit =>
+  edit('Change matte', (s) => {
+    const { source } = s.mattes[id]!,
+      { params } = matteSources[source.kind];
+    for (const [name, value] of Object.entries(values)) if (Object.hasOwn(params, name)) Object.assign(source, { [name]: value });
+  });
+/** A colour of a matte's source, picked at a place of the picture, which is kept where the source wants to know it. */
+export function pickColour(shot: Shot, id: string, param: string, colour: string, at: [number, number]): Edit {
+  const { picked } = matteSources[shot.mattes[id]!.source.kind].params[param]!;
+  return setSourceValues(id, { [param]: colour, ...(typeof picked === 'string' ? { [picked]: at } : {}) });
+}
+/** The clip that a matte is made from; null is the performance. */
+export const setSourceClip = (id: string, clip: string | null): Edit =>
+  edit('Change clip of matte', (s) => {
+    s.mattes[id]!.source.clip = clip;
   });
 export const addOutline = (matte: string, mode: OutlineMode, points: readonly (readonly [number, number])[], feather?: number): Edit =>
   edit('Draw outline', (s) => {

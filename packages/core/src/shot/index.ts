@@ -7,3 +7,4 @@ export * from './rowEdits';
 export * from './references';
 export * from './remove';
 export * from './drawn';
+export { DOCUMENT_VERSION, isOlder, migrate } from './migrate';

@@ -8,7 +8,8 @@ const full = (): Shot => {
     smallShot(),
     s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 20], frame: 0 }),
     s.addTrack({ id: 't2', name: 'Hem', clip: 'c1', at: [30, 40], frame: 0 }),
-    s.changeTrack('t1', { pair: 't2' }),
+    s.setTrackKind('t1', 'pair'),
+    s.pairTrack('t1', 't2'),
     s.addCue('q1', 'lift', 1005),
     s.addOutline('k1', 'add', [
       [0, 0],

@@ -34,7 +34,7 @@ export const kindTitles: Record<Kind, string> = {
 export interface Reference {
   /** The kind of entity that has the field, or the document itself. */
   of: Kind | 'shot';
-  /** The field's name, or `list[].name` for a field of every entry of a list. */
+  /** The field's name; `part.name` for a field of a part, `list[].name` for a field of every entry of a list. */
   field: string;
   names: Kind;
   /** What becomes of it when what it names is removed: it is set to null, its list entry goes, or its whole entity goes. */
@@ -48,7 +48,7 @@ export const references: readonly Reference[] = [
   { of: 'track', field: 'clip', names: 'clip', then: 'removed', use: (name) => `track ${name}` },
   { of: 'track', field: 'pair', names: 'track', then: 'cleared', use: (name) => `pair with ${name}` },
   { of: 'mount', field: 'track', names: 'track', then: 'removed', use: (name) => `mount ${name}` },
-  { of: 'matte', field: 'clip', names: 'clip', then: 'cleared', use: (name) => `source of ${name}` },
+  { of: 'matte', field: 'source.clip', names: 'clip', then: 'cleared', use: (name) => `source of ${name}` },
   { of: 'matte', field: 'outlines[].mount', names: 'mount', then: 'cleared', use: (name) => `outline of ${name}` },
   { of: 'subject', field: 'clip', names: 'clip', then: 'removed', use: (name) => `subject ${name}` },
   { of: 'subject', field: 'matte', names: 'matte', then: 'cleared', use: (name) => `matte of ${name}` },
@@ -73,8 +73,9 @@ export const references: readonly Reference[] = [
 type Holder = Record<string, unknown>;
 type Maps = Record<string, Record<string, Holder>>;
 const split = references.map((reference) => {
-  const [list, field] = reference.field.includes('[].') ? reference.field.split('[].') : [null, reference.field];
-  return { reference, list: list as string | null, field: field! };
+  const [first, last] = reference.field.split('.'),
+    list = first!.endsWith('[]') ? first!.slice(0, -2) : null;
+  return { reference, list, part: last !== undefined && list === null ? first! : null, field: last ?? first! };
 });
 const byHolder = new Map<string, typeof split>();
 for (const entry of split) byHolder.set(entry.reference.of, [...(byHolder.get(entry.reference.of) ?? []), entry]);
@@ -94,12 +95,13 @@ export interface Found {
 /** Everything that an entity (or the document's own fields, with `of: 'shot'`) names, in the order of the table. */
 export function referencesIn(of: Kind | 'shot', entity: object): Found[] {
   const out: Found[] = [];
-  for (const { reference, list, field } of byHolder.get(of) ?? []) {
+  for (const { reference, list, part, field } of byHolder.get(of) ?? []) {
     const look = (at: Holder, path: (string | number)[]) => {
       const id = at[field];
       if (typeof id === 'string') out.push({ reference, id, path, at, field });
     };
-    if (list === null) look(entity as Holder, [field]);
+    if (part !== null) look((entity as Holder)[part] as Holder, [part, field]);
+    else if (list === null) look(entity as Holder, [field]);
     else ((entity as Holder)[list] as Holder[]).forEach((entry, i) => look(entry, [list, i, field]));
   }
   return out;

@@ -2,9 +2,12 @@ import { z } from 'zod';
 import { blendNames } from '../image/blend';
 import { transferNames } from '../image/transfer';
 import { easings } from '../time/curve';
-import { patternPolicies } from '../motion/pointTracker';
-import { drawnBy, effectOf, lanes, valueProblems } from '../effects';
+import { matteSources, sourceKinds, type StoredSource } from '../matte/sources';
+import { kindsOfTrack, trackKinds, type StoredKind } from '../motion/kinds';
+import { drawnBy, lanes, type Lane } from '../effects';
+import { valueProblems, valuesShape } from '../params';
 import { sentenceOf, wordsOf } from '../words';
+import { DOCUMENT_VERSION, migrate } from './migrate';
 import { eachReference, kindTitles, mapOf } from './references';
 
 /** Names that every object answers to: an id of this name would be found where there is none. */
@@ -54,21 +57,31 @@ export const clipSchema = z.object({
 });
 
 export const cueSchema = z.object({ id, name, frame });
-export const trackSchema = z.object({
+const trackShape = {
   id,
   name,
   clip: id,
+  /** Where it was placed, clip pixels, and the clip frame at which. */
   at: pair,
   frame: z.number().int().min(0),
-  pattern: z.number().int().min(7).max(301),
-  search: z.number().int().min(11).max(801),
-  policy: z.enum(patternPolicies),
   /** Content hash of the measured samples; null before the first measurement. */
   samples: z.string().nullable(),
+  /** Places set by hand, by clip frame; they win over what was measured. */
   corrections: z.record(z.string().regex(/^\d+$/), pair),
-  /** The track that makes a pair with it: the mounts of this one turn and grow with the line between them. */
-  pair: id.nullable().default(null),
-});
+};
+type TrackShape = z.infer<z.ZodObject<typeof trackShape>>;
+/** Each kind of track with what all have and its own values, so that none carries another kind's. */
+export const trackSchema = z.discriminatedUnion(
+  'kind',
+  kindsOfTrack.map((kind) =>
+    z.strictObject({
+      ...trackShape,
+      kind: z.literal(kind),
+      ...valuesShape(trackKinds[kind].params),
+      ...(trackKinds[kind].paired ? { pair: id.nullable() } : {}),
+    }),
+  ) as never,
+) as unknown as z.ZodType<TrackShape & StoredKind>;
 export const mountSchema = z.object({ id, name, track: id, offset: pair });
 
 export const vertexSchema = z.object({ x: finite, y: finite, in: pair, out: pair });
@@ -82,29 +95,23 @@ export const outlineSchema = z.object({
   mount: id.nullable(),
   mountFrame: frame,
 });
-export const matteSources = ['difference', 'outlines', 'clip', 'colour area'] as const;
-export const matteSchema = z.object({
+/** Each source of a matte with its own values alone. */
+const sourceSchema = z.discriminatedUnion(
+  'kind',
+  sourceKinds.map((kind) =>
+    z.strictObject({ kind: z.literal(kind), clip: id.nullable(), ...valuesShape(matteSources[kind].params) }),
+  ) as never,
+) as unknown as z.ZodType<StoredSource>;
+export const matteSchema = z.strictObject({
   id,
   name,
-  source: z.enum(matteSources),
-  clip: id.nullable(),
+  source: sourceSchema,
   outlines: z.array(outlineSchema).max(60),
-  threshold: finite.min(0).max(100),
-  softness: finite.min(0).max(100),
-  smooth: finite.min(0).max(40),
-  shadow: z.enum(['kept', 'dropped']),
   grow: finite.min(-100).max(100),
   blur: finite.min(0).max(200),
   despeckle: finite.min(0).max(1_000_000),
   fillHoles: finite.min(0).max(1_000_000),
   invert: z.boolean(),
-  /** The flat colour that a colour area is made of, how far others may be from it (percent), and the place that it must be connected to. */
-  colour: z
-    .string()
-    .regex(/^#[0-9a-f]{6}$/i, 'wants a colour such as #ffb05a')
-    .default('#ffffff'),
-  similarity: finite.min(0).max(100).default(6),
-  connected: pair.nullable().default(null),
 });
 
 export const subjectSchema = z.object({
@@ -170,7 +177,7 @@ export const rowSchema = z.object({
   name,
   effect: z.string().min(1).max(60),
   version: z.number().int().min(1),
-  lane: z.enum(lanes as [string, ...string[]]),
+  lane: z.enum(lanes as readonly [Lane, ...Lane[]]),
   subject: id.nullable(),
   order: z.string(),
   muted: z.boolean(),
@@ -183,23 +190,23 @@ export const rowSchema = z.object({
   length: z.number().int().min(1).max(1_000_000),
   mount: id.nullable(),
   /** The mount that it reaches for, where its effect goes from one to another. */
-  aim: id.nullable().default(null),
+  aim: id.nullable(),
   /** The element whose pictures it draws. */
-  clip: id.nullable().default(null),
+  clip: id.nullable(),
   matte: id.nullable(),
   source: id.nullable(),
   /** Parts that stay above it: what was there before shows again through this matte. */
-  under: id.nullable().default(null),
-  group: id.nullable().default(null),
-  twins: z.array(twinSchema).max(40).default([]),
-  treatments: z.array(treatmentSchema).max(20).default([]),
+  under: id.nullable(),
+  group: id.nullable(),
+  twins: z.array(twinSchema).max(40),
+  treatments: z.array(treatmentSchema).max(20),
   values: valuesSchema,
   curves: z.record(keyOf(60), curveSchema),
 });
 
 /** The form of a shot, entry by entry; what its entries name of each other is looked at by `crossCheck`. */
 const shotShape = z.object({
-  version: z.literal(1),
+  version: z.literal(DOCUMENT_VERSION),
   code: name,
   title: z.string().max(200),
   width: size,
@@ -216,7 +223,7 @@ const shotShape = z.object({
   subjects: z.record(id, subjectSchema),
   occluders: z.record(id, occluderSchema),
   rows: z.record(id, rowSchema),
-  groups: z.record(id, groupSchema).default({}),
+  groups: z.record(id, groupSchema),
 });
 
 /**
@@ -244,7 +251,8 @@ function crossCheck(
       `The ${holder ? kindTitles[holder.of] : 'shot'} names a ${kindTitles[reference.names]} that is not there.`,
     );
   });
-  for (const t of Object.values(shot.tracks)) need(t.pair !== t.id, ['tracks', t.id, 'pair'], 'The track makes a pair with itself.');
+  for (const t of Object.values(shot.tracks))
+    need(!('pair' in t) || t.pair !== t.id, ['tracks', t.id, 'pair'], 'The track makes a pair with itself.');
   for (const r of Object.values(shot.rows)) {
     // What is not known here, or was made by a newer version, is kept as it is and not drawn.
     const effect = known?.rows[r.id] === r ? undefined : drawnBy(r);
@@ -280,49 +288,20 @@ export type Twin = z.infer<typeof twinSchema>;
 export type Treatment = z.infer<typeof treatmentSchema>;
 export type Group = z.infer<typeof groupSchema>;
 export type Occluder = z.infer<typeof occluderSchema>;
-export type Row = Omit<z.infer<typeof rowSchema>, 'lane'> & { lane: import('../effects/describe').Lane };
-
-interface Made {
-  effect?: string;
-  version?: unknown;
-  values?: Row['values'];
-}
-/** Values of an effect that has a newer version here, brought up to date by the effect's own `upgrade`. */
-function upgraded<M extends Made>(made: M): M {
-  const effect = made && typeof made === 'object' && typeof made.effect === 'string' ? effectOf(made.effect) : undefined;
-  if (!effect || typeof made.version !== 'number' || made.version >= effect.version || !made.values) return made;
-  return { ...made, version: effect.version, values: effect.upgrade?.(made.values, made.version) ?? made.values };
-}
-/** Rows, and the treatments of rows and groups, in the form of this version. */
-function upgradeRows(data: unknown): unknown {
-  const over = (map: unknown) =>
-    map && typeof map === 'object'
-      ? Object.fromEntries(
-          Object.entries(map as Record<string, Made & { treatments?: Made[] }>).map(([key, entry]) => [
-            key,
-            Array.isArray(entry?.treatments) ? { ...upgraded(entry), treatments: entry.treatments.map(upgraded) } : upgraded(entry),
-          ]),
-        )
-      : map;
-  const { rows, groups } = (data ?? {}) as { rows?: unknown; groups?: unknown };
-  if (!rows || typeof rows !== 'object') return data;
-  return { ...(data as object), rows: over(rows), ...(groups === undefined ? {} : { groups: over(groups) }) };
-}
+export type Row = z.infer<typeof rowSchema>;
 
 const notValid = (field: string, message: string): Error =>
   new Error(`The shot document is not valid at ${field || 'its root'}: ${message}`);
 
-/** A shot from unknown data. @throws an Error whose message says where and what, for people. */
+/**
+ * A shot from unknown data: of this version or an earlier one, which is brought up to date. Every stored or sent document is read here before anybody
+ * uses it.
+ * @throws an Error whose message says where and what, for people.
+ */
 export function readShot(data: unknown): Shot {
-  refuseNewer(data);
-  const result = shotSchema.safeParse(upgradeRows(data), { error: wordsOf });
+  const result = shotSchema.safeParse(migrate(data), { error: wordsOf });
   if (result.success) return result.data;
   throw notValid(sentenceOf(result.error).field, result.error.issues[0]!.message);
-}
-function refuseNewer(data: unknown): void {
-  const version = (data as { version?: unknown } | null)?.version;
-  if (typeof version === 'number' && version > 1)
-    throw new Error(`This shot was made by a newer version (document version ${version}); nothing was changed.`);
 }
 
 const MAPS = Object.values(mapOf);
@@ -331,7 +310,6 @@ const MAPS = Object.values(mapOf);
  * usual shot is checked in a sixth of the time (1.8 to 0.3 ms).
  */
 export function readShotAfter(before: Shot, data: unknown): Shot {
-  refuseNewer(data);
   const next = data as Record<string, Record<string, unknown>>;
   for (const name of MAPS) if (!next || typeof next !== 'object' || !next[name] || typeof next[name] !== 'object') return readShot(data);
   const changed: Record<string, unknown> = { ...next };
@@ -339,7 +317,7 @@ export function readShotAfter(before: Shot, data: unknown): Shot {
     changed[name] = Object.fromEntries(
       Object.entries(next[name]!).filter(([id, entry]) => !Object.hasOwn(before[name], id) || before[name][id] !== entry),
     );
-  const result = shotShape.safeParse(upgradeRows(changed), { error: wordsOf });
+  const result = shotShape.safeParse(changed, { error: wordsOf });
   if (!result.success) throw notValid(sentenceOf(result.error).field, result.error.issues[0]!.message);
   const shot = { ...result.data } as Record<string, unknown>;
   for (const name of MAPS) {

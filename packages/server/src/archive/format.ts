@@ -34,7 +34,7 @@ export const storedShotSchema = z.object({
     z.object({
       revision: z.number().int().min(1),
       name: z.string().max(120),
-      kind: z.enum(['do', 'undo', 'redo']),
+      kind: z.enum(['do', 'undo', 'redo', 'migrate']),
       patches: z.array(patch),
       inverse: z.array(patch),
       snapshot: z.unknown().nullable(),

@@ -3,10 +3,10 @@ import { mkdir, readdir, readFile, rename } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { EntityManager } from 'typeorm';
 import { readRecipe } from '@wraithos/core/recipes';
-import { readShot } from '@wraithos/core/shot';
+import { isOlder, readShot } from '@wraithos/core/shot';
 import type { StoredInfo } from '@wraithos/runtime';
 import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity } from '../database/entities';
-import { documentOf } from '../revisions';
+import { bringUpToDate, documentOf } from '../revisions';
 import { factsOf } from '../shots';
 import type { Services } from '../services';
 import type { StoredShot } from './format';
@@ -148,4 +148,5 @@ async function insertShot(manager: EntityManager, id: string, shot: StoredShot, 
       snapshot: null,
       created: new Date(),
     } as never);
+  if (isOlder(shot.document)) await bringUpToDate(manager, id);
 }

@@ -34,7 +34,8 @@ export interface ShotFacts {
   last: number;
   rows: number;
 }
-export type RevisionKind = 'do' | 'undo' | 'redo';
+/** `migrate` is the server's own: the document in the form of a later version, see `bringUpToDate`. */
+export type RevisionKind = 'do' | 'undo' | 'redo' | 'migrate';
 export interface RevisionRow {
   id: number;
   shotId: string;

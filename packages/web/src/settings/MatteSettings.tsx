@@ -1,4 +1,6 @@
-import { Pencil, Pipette, Trash2 } from 'lucide-react';
+import { Pencil, Trash2 } from 'lucide-react';
+import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
+import type { StoredValue } from '@wraithos/core/params';
 import {
   addOccluder,
   addSubject,
@@ -6,7 +8,9 @@ import {
   changeOutline,
   changeSubject,
   freshId,
-  matteSources,
+  setSourceClip,
+  setSourceKind,
+  setSourceValues,
   outlineModes,
   removeOutline,
   rideOutline,
@@ -20,14 +24,9 @@ import { useDocument, useShot } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
-import { ChoiceField, ColourField, NumberField, PairField } from './fields';
+import { ChoiceField, NumberField } from './fields';
+import { ParamFields } from './ParamFields';
 
-const sourceWords = {
-  difference: 'Difference',
-  outlines: 'Outlines only',
-  clip: "A clip's matte",
-  'colour area': 'A flat colour',
-} as const;
 export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside': 'Keeps only inside' } as const;
 
 export function MatteSettings({ id }: { id: string }) {
@@ -36,10 +35,11 @@ export function MatteSettings({ id }: { id: string }) {
     tracks = useTracks(),
     matte = shot.mattes[id]!,
     clean = clipWithRole(shot, 'clean'),
+    source = matteSources[matte.source.kind],
     uses = usesOf(shot, 'matte', matte.id);
   const number = (
     label: string,
-    key: 'threshold' | 'similarity' | 'softness' | 'smooth' | 'grow' | 'blur' | 'despeckle' | 'fillHoles',
+    key: 'grow' | 'blur' | 'despeckle' | 'fillHoles',
     unit: string,
     range: [number, number],
     step: number,
@@ -98,81 +98,41 @@ export function MatteSettings({ id }: { id: string }) {
       </div>
       <ChoiceField
         label="Made from"
-        value={matte.source}
-        of={matteSources}
-        words={sourceWords}
-        onChange={(source) => edit(changeMatte(id, { source }))}
+        value={matte.source.kind}
+        of={sourceKinds}
+        words={Object.fromEntries(sourceKinds.map((kind) => [kind, matteSources[kind].title])) as Record<SourceKind, string>}
+        help={source.summary}
+        onChange={(kind) => edit(setSourceKind(id, kind))}
       />
-      {matte.source !== 'outlines' && (
+      {source.inputs.includes('plate') && (
         <ChoiceField
           label="Clip"
-          value={matte.clip ?? ''}
+          value={matte.source.clip ?? ''}
           of={['', ...Object.keys(shot.clips)]}
           words={Object.fromEntries([['', 'the performance'], ...Object.values(shot.clips).map((c) => [c.id, c.name])])}
-          onChange={(clip) => edit(changeMatte(id, { clip: clip || null }))}
+          onChange={(clip) => edit(setSourceClip(id, clip || null))}
         />
       )}
-      {matte.source === 'difference' && (
-        <>
-          {!clean && <div className="why">There is no clean plate: give a clip that role on Plates.</div>}
-          <h3>Difference</h3>
-          {number(
-            'Threshold',
-            'threshold',
-            '%',
-            [0, 100],
-            0.1,
-            'How far a pixel must be from the clean plate, percent of the display range.',
-          )}
-          {number('Softness', 'softness', '%', [0, 100], 0.1, 'Width of the ramp around the threshold.')}
-          {number('Smooth', 'smooth', 'px', [0, 40], 0.5, 'Radius that the difference is smoothed by first, against grain.')}
-          <ChoiceField
-            label="Shadow"
-            value={matte.shadow}
-            of={['kept', 'dropped'] as const}
-            help="Dropped leaves out what only darkens the clean plate."
-            onChange={(shadow) => edit(changeMatte(id, { shadow }))}
-          />
-        </>
+      {source.inputs.includes('clean') && !clean && (
+        <div className="why">There is no clean plate: bring one in on Plates and give it the role Clean plate.</div>
       )}
-      {matte.source === 'colour area' && (
-        <>
-          <h3>Colour</h3>
-          <ColourField
-            label="Colour"
-            value={matte.colour}
-            onPreview={(colour) => preview(changeMatte(id, { colour }))}
-            onChange={(colour) => edit(changeMatte(id, { colour }))}
-          />
-          <button
-            type="button"
-            className={`btn btn-quiet btn-sm mb-1 ${tool.kind === 'pick colour' ? 'active' : ''}`}
-            onClick={() => set({ tool: { kind: 'pick colour', matte: id } })}
-          >
-            <Pipette size={12} className="me-1" />
-            Pick it on the picture
-          </button>
-          {number('Similarity', 'similarity', '%', [0, 100], 0.5, 'How far others may be from it, percent of the display range.')}
-          <ChoiceField
-            label="Takes"
-            value={matte.connected ? 'what is connected' : 'all of it'}
-            of={['all of it', 'what is connected'] as const}
-            help="Connected to where it was picked."
-            onChange={(v) => edit(changeMatte(id, { connected: v === 'all of it' ? null : [shot.width / 2, shot.height / 2] }))}
-          />
-          {matte.connected && (
-            <PairField
-              label="Connected to"
-              unit="px"
-              value={matte.connected}
-              onChange={(connected) => edit(changeMatte(id, { connected }))}
-            />
-          )}
-        </>
-      )}
+      <ParamFields
+        params={source.params}
+        title={source.called}
+        target={{
+          values: matte.source as unknown as Record<string, StoredValue>,
+          usual: (_, p) => p.default as StoredValue,
+          put: (name, value) => setSourceValues(id, { [name]: value }),
+          reset: (name) => setSourceValues(id, { [name]: source.params[name]!.default as StoredValue }),
+          pick: {
+            picking: tool.kind === 'pick colour' ? tool.param : null,
+            start: (name) => set({ tool: { kind: 'pick colour', matte: id, param: name } }),
+          },
+        }}
+      />
       <h3>Refine</h3>
       {number('Grow or shrink', 'grow', 'px', [-100, 100], 0.5, 'Above 0 grows, below 0 shrinks.')}
-      {number('Blur', 'blur', 'px', [0, 200], 0.5, 'Radius, twice the deviation.')}
+      {number('Blur', 'blur', 'px', [0, 200], 0.5, 'Radius in px, 2 × standard deviation.')}
       {number('Despeckle', 'despeckle', 'px²', [0, 1e6], 50, 'Specks smaller than this go.')}
       {number('Fill holes', 'fillHoles', 'px²', [0, 1e6], 100, 'Holes smaller than this are closed.')}
       <div className="field">

@@ -1,3 +1,4 @@
+import { Pipette } from 'lucide-react';
 import { storedAt, type Param, type Params, type StoredValue } from '@wraithos/core/effects';
 import type { Edit, Row } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
@@ -10,6 +11,8 @@ export interface ParamTarget {
   usual(name: string, p: Param<unknown>): StoredValue;
   put(name: string, value: StoredValue): Edit;
   reset(name: string): Edit;
+  /** Lets a colour be picked on the picture: which one is being picked, and how that begins. */
+  pick?: { picking: string | null; start(name: string): void };
   curves?: {
     of: Row['curves'];
     inRow: number;
@@ -36,15 +39,27 @@ function ParamField({ name, p, target }: { name: string; p: Param<unknown>; targ
     return <ChoiceField label={p.title} help={p.help} value={String(now)} of={p.of!} onChange={(v) => edit(put(v))} />;
   if (p.kind === 'colour')
     return (
-      <ColourField
-        label={p.title}
-        help={p.help}
-        value={String(now)}
-        changed={changed}
-        onPreview={(v) => preview(put(v))}
-        onChange={(v) => edit(put(v))}
-        onReset={reset}
-      />
+      <>
+        <ColourField
+          label={p.title}
+          help={p.help}
+          value={String(now)}
+          changed={changed}
+          onPreview={(v) => preview(put(v))}
+          onChange={(v) => edit(put(v))}
+          onReset={reset}
+        />
+        {p.picked && target.pick && (
+          <button
+            type="button"
+            className={`btn btn-quiet btn-sm mb-1 ${target.pick.picking === name ? 'active' : ''}`}
+            onClick={() => target.pick!.start(name)}
+          >
+            <Pipette size={12} className="me-1" />
+            Pick it on the picture
+          </button>
+        )}
+      </>
     );
   if (p.kind === 'point') {
     const curved = !!(curves[`${name}.x`] ?? curves[`${name}.y`]),

@@ -1,13 +1,15 @@
 import { Trash2 } from 'lucide-react';
-import { correctedSamples, patternPolicies } from '@wraithos/core/motion';
-import { changeTrack, correctTrack } from '@wraithos/core/shot';
+import { correctedSamples, kindsOfTrack, trackKinds, type KindOfTrack } from '@wraithos/core/motion';
+import type { StoredValue } from '@wraithos/core/params';
+import { changeTrack, correctTrack, pairTrack, setTrackKind, setTrackValues } from '@wraithos/core/shot';
 import { clipFrame } from '@wraithos/core/time';
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
 import { JobLine } from '../ui/JobLine';
 import { useTracks } from '../workbench/tracks';
 import { TextField } from './CueSettings';
-import { ChoiceField, NumberField } from './fields';
+import { ChoiceField } from './fields';
+import { ParamFields } from './ParamFields';
 
 export function TrackSettings({ id }: { id: string }) {
   const shot = useDocument(),
@@ -21,7 +23,7 @@ export function TrackSettings({ id }: { id: string }) {
     all = correctedSamples(samples, track.corrections),
     now = all.find((s) => s.frame === at),
     count = (state: string) => all.filter((s) => s.state === state).length;
-  const odd = (v: number) => Math.round(v / 2) * 2 + 1;
+  const kind = trackKinds[track.kind];
   const busy = tracker.state?.track === id ? tracker.state : null;
   return (
     <>
@@ -82,35 +84,33 @@ export function TrackSettings({ id }: { id: string }) {
           ? `${count('good')} good · ${count('weak')} weak · ${count('lost')} lost · ${count('keyed')} keyed`
           : 'nothing tracked yet'}
       </div>
-      <NumberField
-        label="Pattern"
-        unit="px"
-        value={track.pattern}
-        range={[9, 151]}
-        step={2}
-        onChange={(v) => edit(changeTrack(id, { pattern: odd(v - 1), search: Math.max(track.search, odd(v - 1) + 12) }))}
-      />
-      <NumberField
-        label="Search"
-        unit="px"
-        value={track.search}
-        range={[21, 401]}
-        onChange={(v) => edit(changeTrack(id, { search: Math.max(track.pattern + 12, Math.round(v)) }))}
-      />
       <ChoiceField
-        label="Pattern is"
-        value={track.policy}
-        of={patternPolicies}
-        help="Drift-corrected keeps the first look as long as it fits. Rolling takes every good frame anew. Fixed never does."
-        onChange={(policy) => edit(changeTrack(id, { policy }))}
+        label="Kind"
+        value={track.kind}
+        of={kindsOfTrack}
+        words={Object.fromEntries(kindsOfTrack.map((k) => [k, trackKinds[k].title])) as Record<KindOfTrack, string>}
+        help={kind.summary}
+        onChange={(k) => edit(setTrackKind(id, k))}
       />
-      <ChoiceField
-        label="Pair with"
-        value={track.pair ?? ''}
-        of={['', ...Object.keys(shot.tracks).filter((t) => t !== id)]}
-        words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
-        help="What hangs on this track then turns and grows with the line between the two."
-        onChange={(other) => edit(changeTrack(id, { pair: other || null }))}
+      {'pair' in track && (
+        <ChoiceField
+          label="Pair with"
+          value={track.pair ?? ''}
+          of={['', ...Object.keys(shot.tracks).filter((t) => t !== id)]}
+          words={Object.fromEntries([['', 'choose a track'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
+          help="What hangs on this track turns and grows with the line between the two."
+          onChange={(other) => edit(pairTrack(id, other || null))}
+        />
+      )}
+      <ParamFields
+        params={kind.params}
+        title=""
+        target={{
+          values: track as unknown as Record<string, StoredValue>,
+          usual: (_, p) => p.default as StoredValue,
+          put: (name, value) => setTrackValues(id, { [name]: value }),
+          reset: (name) => setTrackValues(id, { [name]: kind.params[name]!.default as StoredValue }),
+        }}
       />
       <p className="quiet mt-2">Drag the point on a bad frame to correct it; corrections stay when you track again.</p>
       <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('track', id)}>

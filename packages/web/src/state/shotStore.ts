@@ -28,7 +28,7 @@ export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'su
 export type Tool =
   | { kind: 'none' }
   | { kind: 'add track' }
-  | { kind: 'pick colour'; matte: string }
+  | { kind: 'pick colour'; matte: string; param: string }
   | { kind: 'draw outline'; matte: string; mode: 'add' | 'take away' | 'keep inside'; points: [number, number][] };
 interface Done {
   name: string;

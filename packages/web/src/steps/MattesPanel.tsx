@@ -1,32 +1,27 @@
 import { Spline } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
-import { addMatte, clipWithRole, freshId, usesOf, type Matte } from '@wraithos/core/shot';
+import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
+import { addMatte, clipWithRole, freshId, usesOf } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
-
-const names: Record<Matte['source'], string> = {
-  difference: 'Difference',
-  outlines: 'Outline',
-  clip: 'Clip matte',
-  'colour area': 'Colour',
-};
 
 /** Mattes of the shot, and what they are used for. */
 export function MattesPanel() {
   const { shot, selection, set, edit } = useShot();
   if (!shot) return null;
   const all = Object.values(shot.mattes),
-    make = (source: Matte['source']) => {
+    make = (kind: SourceKind) => {
       const id = freshId(shot.mattes, 'k'),
-        clip =
-          source === 'clip'
-            ? (Object.values(shot.clips).find((c) => c.alpha || c.role === 'element')?.id ?? null)
-            : (clipWithRole(shot, 'performance')?.id ?? null);
-      edit(addMatte({ id, name: names[source], source, clip }));
+        source = matteSources[kind],
+        clip = source.carriesOwn
+          ? Object.values(shot.clips).find((c) => c.alpha || c.role === 'element')
+          : clipWithRole(shot, 'performance'),
+        picked = Object.entries(source.params).find(([, p]) => p.picked);
+      edit(addMatte({ id, name: source.called, source: kind, clip: clip?.id ?? null }));
       set({
         selection: { kind: 'matte', id },
         outline: null,
         matteView: 'overlay',
-        ...(source === 'colour area' ? { tool: { kind: 'pick colour', matte: id } } : {}),
+        ...(picked ? { tool: { kind: 'pick colour', matte: id, param: picked[0] } } : {}),
       });
     };
   return (
@@ -38,10 +33,11 @@ export function MattesPanel() {
             New matte
           </Dropdown.Toggle>
           <Dropdown.Menu>
-            <Dropdown.Item onClick={() => make('difference')}>Difference from the clean plate</Dropdown.Item>
-            <Dropdown.Item onClick={() => make('outlines')}>Outlines drawn by hand</Dropdown.Item>
-            <Dropdown.Item onClick={() => make('clip')}>A clip's own matte</Dropdown.Item>
-            <Dropdown.Item onClick={() => make('colour area')}>A flat colour of a drawing</Dropdown.Item>
+            {sourceKinds.map((kind) => (
+              <Dropdown.Item key={kind} onClick={() => make(kind)} title={matteSources[kind].summary}>
+                {matteSources[kind].title}
+              </Dropdown.Item>
+            ))}
           </Dropdown.Menu>
         </Dropdown>
       </div>

@@ -1,6 +1,6 @@
 import { Group } from 'react-konva';
 import { correctedSamples, placeAt } from '@wraithos/core/motion';
-import { changeTrack, correctTrack, type Track } from '@wraithos/core/shot';
+import { changeTrack, correctTrack, setTrackValues, type Track } from '@wraithos/core/shot';
 import { clipFrame } from '@wraithos/core/time';
 import type { Tracks } from '@wraithos/core/render';
 import { useDocument, useShot } from '../state/shotStore';
@@ -73,11 +73,7 @@ function One({
     // What was saved last is what the drag began with.
     const begun = useShot.getState().shot?.tracks[track.id] ?? track,
       side = begun[kind] + (2 * (Math.max(Math.abs(sx - x), Math.abs(sy - y)) - corner(kind, begun))) / space.zoom;
-    if (kind === 'pattern') {
-      const pattern = Math.min(151, Math.max(9, Math.round((side - 1) / 2) * 2 + 1));
-      return changeTrack(track.id, { pattern, search: Math.max(track.search, pattern + 12) });
-    }
-    return changeTrack(track.id, { search: Math.min(401, Math.max(track.pattern + 12, Math.round(side))) });
+    return setTrackValues(track.id, { [kind]: side });
   };
   return (
     <Group>

@@ -2,7 +2,7 @@ import { Contrast, Crosshair, Flag, Layers, Maximize, Pause, Play, Repeat, StepB
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Stage, Layer } from 'react-konva';
 import type Konva from 'konva';
-import { addCue, freshId, addTrack, changeMatte, clipWithRole, drawnRows, whyNotVisible, type Row } from '@wraithos/core/shot';
+import { addCue, freshId, addTrack, pickColour, clipWithRole, drawnRows, whyNotVisible, type Row } from '@wraithos/core/shot';
 import { matteViews } from '@wraithos/core/render';
 import { clipFrame } from '@wraithos/core/time';
 import { useDocument, useShot } from '../state/shotStore';
@@ -88,14 +88,7 @@ export function Viewer({ step }: { step: Step }) {
     } else if (tool.kind === 'pick colour') {
       set({ tool: { kind: 'none' } });
       colourAt(shot, frame, x, y).then(
-        (colour) =>
-          colour &&
-          edit(
-            changeMatte(tool.matte, {
-              colour,
-              ...(shot.mattes[tool.matte]?.connected ? { connected: [Math.round(x), Math.round(y)] } : {}),
-            }),
-          ),
+        (colour) => colour && edit(pickColour(shot, tool.matte, tool.param, colour, [Math.round(x), Math.round(y)])),
         (error: Error) => set({ notice: error.message }),
       );
     } else if (tool.kind === 'draw outline') set({ tool: { ...tool, points: [...tool.points, [x, y]] } });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { wordsOf } from '../words';
-import type { Effect, Param } from './describe';
+import type { Param, Params } from './describe';
 
 /** Pixels that a point may be away from where it is counted from; beyond that nothing can be drawn. */
 const FARTHEST = 100_000;
@@ -29,9 +29,13 @@ function makeSchema(p: Param<unknown>): z.ZodType {
 const isFine = (p: Param<unknown>, value: unknown): boolean =>
   typeof value === 'number' && p.range !== undefined && p.kind !== 'point' && value >= p.range[0] && value <= p.range[1];
 
-/** What is wrong with the stored values and curves of a row of this effect: where, and why. Parameters that are not there count as default. */
+/** The schema of the stored values of parameters; those that are not there take their default. */
+export const valuesShape = (params: Params): Record<string, z.ZodType> =>
+  Object.fromEntries(Object.entries(params).map(([name, p]) => [name, valueSchema(p).default(p.default)]));
+
+/** What is wrong with stored values and curves: where, and why. Parameters that are not there count as default. */
 export function valueProblems(
-  effect: Effect,
+  effect: { title: string; params: Params },
   values: Readonly<Record<string, unknown>>,
   curves: Readonly<Record<string, { points: readonly { value: number }[] }>>,
 ): { path: string[]; message: string }[] {

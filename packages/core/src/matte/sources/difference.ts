@@ -1,0 +1,48 @@
+import { param } from '../../params/describe';
+import { differenceMatte } from '../keys';
+import { matteSource } from './describe';
+
+/** What is in the plate and not in the clean plate. */
+export const difference = matteSource({
+  kind: 'difference',
+  title: 'Difference',
+  called: 'Difference',
+  summary: 'Everything that differs from the clean plate.',
+  params: {
+    threshold: param.number({
+      default: 5,
+      title: 'Threshold',
+      unit: '%',
+      range: [0, 100],
+      step: 0.1,
+      curve: false,
+      help: 'Difference at which a pixel counts as subject, % of the display range.',
+    }),
+    softness: param.number({
+      default: 3,
+      title: 'Softness',
+      unit: '%',
+      range: [0, 100],
+      step: 0.1,
+      curve: false,
+      help: 'Width of the ramp around the threshold, % of the display range.',
+    }),
+    smooth: param.length({
+      default: 3,
+      title: 'Smooth',
+      range: [0, 40],
+      step: 0.5,
+      curve: false,
+      help: 'Smooths the difference first, against grain: radius in px, 2 × standard deviation.',
+    }),
+    shadow: param.choice({
+      default: 'dropped',
+      of: ['kept', 'dropped'],
+      title: 'Shadow',
+      help: 'Dropped leaves out pixels that are only the clean plate made darker.',
+    }),
+  },
+  inputs: ['plate', 'clean'],
+  refined: { blur: 1.5, despeckle: 400, fillHoles: 4000 },
+  make: ({ pictures }, v, { plate, clean }) => differenceMatte(plate, clean, v, pictures),
+});

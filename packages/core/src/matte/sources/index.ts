@@ -1,0 +1,17 @@
+import type { StoredOf } from '../../params/describe';
+import { clip } from './clip';
+import { colourArea } from './colourArea';
+import type { MatteSource } from './describe';
+import { difference } from './difference';
+import { outlines } from './outlines';
+
+const register = { difference, outlines, clip, 'colour area': colourArea };
+export type SourceKind = keyof typeof register;
+/** Every source of mattes by its kind. Adding one touches its file, its test and one line here. */
+export const matteSources = register as unknown as Record<SourceKind, MatteSource>;
+export const sourceKinds = Object.keys(register) as SourceKind[];
+
+/** A source as a document stores it: its kind, the clip that it is made from (null is the performance), and the values of this kind alone. */
+export type StoredSource = { [K in SourceKind]: { kind: K; clip: string | null } & StoredOf<(typeof register)[K]['params']> }[SourceKind];
+
+export * from './describe';

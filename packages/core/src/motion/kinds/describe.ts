@@ -1,0 +1,33 @@
+import type { Params, StoredOf } from '../../params/describe';
+import type { AffineFrame } from '../frame';
+import type { TrackSample } from '../pointTracker';
+
+/** What was measured of a track, and of the other tracks that it names. */
+export interface Measured {
+  samples: readonly TrackSample[];
+  /** Samples of the track that makes a pair with it; null where it names none. */
+  other: readonly TrackSample[] | null;
+  /** Clip frame at which it was placed: turn and growth count from there. */
+  reference: number;
+}
+
+/**
+ * One kind of track, as one object: what can be set before it is measured, and the frame of reference that it carries. Adding one touches its file, its
+ * test and one line of the register.
+ */
+export interface TrackKind<P extends Params = Params> {
+  kind: string;
+  title: string;
+  summary: string;
+  params: P;
+  /** It names another track, with which it makes a pair. */
+  paired?: boolean;
+  /** Stored values that fit each other, near to those that are wanted: in place of refusing what a hand drags. */
+  fit?(values: StoredOf<P>): StoredOf<P>;
+  /** The frame that it carries at a frame of its clip, whole-shot pixels; null where it was never seen. */
+  frame(measured: Measured, clipFrame: number): AffineFrame | null;
+}
+/** Declares a kind of track; the types of its values follow from what is written. */
+export const trackKind = <const P extends Params, const K extends string, const D extends boolean = false>(
+  kind: TrackKind<P> & { kind: K; paired?: D },
+): TrackKind<P> & { kind: K; paired?: D } => kind;

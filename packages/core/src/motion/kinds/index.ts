@@ -1,0 +1,18 @@
+import type { StoredOf } from '../../params/describe';
+import type { TrackKind } from './describe';
+import { pair } from './pair';
+import { point } from './point';
+
+const register = { point, pair };
+export type KindOfTrack = keyof typeof register;
+/** Every kind of track. Adding one touches its file, its test and one line here. */
+export const trackKinds = register as unknown as Record<KindOfTrack, TrackKind>;
+export const kindsOfTrack = Object.keys(register) as KindOfTrack[];
+
+/** What a document stores of a track beside what all tracks have: its kind, and the values of this kind alone. */
+export type StoredKind = {
+  [K in KindOfTrack]: { kind: K } & StoredOf<(typeof register)[K]['params']> &
+    ((typeof register)[K] extends { paired?: true } ? { pair: string | null } : unknown);
+}[KindOfTrack];
+
+export * from './describe';

@@ -1,0 +1,30 @@
+import { samples } from '../../../test/samples';
+import type { TrackSample } from '..';
+import { trackKinds } from '.';
+import { pairTurn } from './pair';
+import { pointFrame } from './point';
+
+test('a mount stands beside its track by its offset, and says where it is not certain', () => {
+  const { frame } = trackKinds.point,
+    at = (clipFrame: number) => frame({ samples, other: null, reference: 0 }, clipFrame)!;
+  expect(at(1).at([3, -2]).toPicture([0, 0])).toEqual([14, 20]);
+  expect(at(1).at([3, -2])).toMatchObject({ certain: true, lost: false, hung: true });
+  expect(at(3)).toMatchObject({ certain: false, lost: true });
+  expect(at(5)).toMatchObject({ certain: false, lost: false });
+  expect(pointFrame([], 1)).toBeNull();
+});
+
+const found = (frame: number, x: number, y: number): TrackSample => ({ frame, x, y, rotation: 0, scale: 1, confidence: 1, state: 'good' });
+test('a pair turns and grows with the line between its tracks, and the offset with it', () => {
+  const a = [found(0, 100, 100), found(1, 110, 100)],
+    b = [found(0, 140, 100), found(1, 110, 160)],
+    turned = pairTurn(a, b, 1, 0)!;
+  expect(turned.rotation).toBeCloseTo(90, 6);
+  expect(turned.scale).toBeCloseTo(1.5, 6);
+  const mount = trackKinds.pair.frame({ samples: a, other: b, reference: 0 }, 1)!.at([10, 0]);
+  expect(mount.toPicture([0, 0])).toEqual([expect.closeTo(110, 6), expect.closeTo(115, 6)]);
+  expect(mount.turnAt()).toBeCloseTo(90, 6);
+  // Without its other track, or with itself, it is a point.
+  expect(trackKinds.pair.frame({ samples: a, other: null, reference: 0 }, 1)!.at([10, 0]).toPicture([0, 0])).toEqual([120, 100]);
+  expect(pairTurn(a, a, 1, 0)).toBeNull();
+});

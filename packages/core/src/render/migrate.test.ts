@@ -1,0 +1,101 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { HEIGHT, smallShot, smallSources, WIDTH } from '../../test/smallShot';
+import { effects, type StoredValue } from '../effects';
+import { encodeCodes } from '../image';
+import type { TrackSample } from '../motion';
+import { DOCUMENT_VERSION, isOlder, readShot } from '../shot';
+import { readRecipe } from '../recipes';
+import { FrameRenderer } from './renderFrame';
+
+/** Documents as earlier versions stored them, each with the pictures that it must give for good (8-bit codes of the small shot). */
+interface Kept {
+  document: { version: number };
+  samples: Record<string, TrackSample[]>;
+  pictures: Record<string, string>;
+}
+const folder = fileURLToPath(new URL('../../test/documents', import.meta.url)),
+  names = readdirSync(folder),
+  read = (name: string) => JSON.parse(readFileSync(join(folder, name), 'utf8')) as Kept;
+
+test('there is a kept document of every version before this one', () => {
+  const versions = new Set(names.map((name) => read(name).document.version));
+  for (let version = 1; version < DOCUMENT_VERSION; version++) expect(versions).toContain(version);
+});
+
+test.each(names)('%s is read, and still gives its pictures', async (name) => {
+  const { document, samples, pictures } = read(name),
+    shot = readShot(document);
+  expect(isOlder(document)).toBe(true);
+  expect(isOlder(shot)).toBe(false);
+  // What was brought up to date once stays as it is.
+  expect(readShot(JSON.parse(JSON.stringify(shot)))).toEqual(shot);
+  expect(Object.keys(pictures).length).toBeGreaterThan(0);
+  for (const [frame, picture] of Object.entries(pictures)) {
+    const renderer = new FrameRenderer(smallSources(8, samples), { width: WIDTH, height: HEIGHT }, 64 * 2 ** 20, undefined, false),
+      codes = await renderer.renderFrame({ shot, frame: Number(frame) }, (p, _, arena) =>
+        Buffer.from(encodeCodes(p, { bits: 8, channels: 3, frame: Number(frame) }, arena) as Uint8Array),
+      );
+    expect(codes.equals(Buffer.from(picture, 'base64'))).toBe(true);
+  }
+});
+
+test('version 1: a matte keeps the values of its own source alone, and a track says its kind', () => {
+  const shot = readShot(read('v1-full.json').document);
+  expect(shot.mattes.k3!.source).toEqual({ kind: 'difference', clip: 'c1', threshold: 6, softness: 3, smooth: 3, shadow: 'dropped' });
+  expect(shot.mattes.k4!.source).toMatchObject({ kind: 'colour area', takes: 'what is connected', connected: [30, 20] });
+  expect(shot.mattes.k5!.source).toEqual({ kind: 'outlines', clip: null });
+  expect(shot.tracks.t1).toMatchObject({ kind: 'pair', pair: 't2', pattern: 31 });
+  expect(shot.tracks.t2).toMatchObject({ kind: 'point' });
+  expect('pair' in shot.tracks.t2!).toBe(false);
+  const first = readShot(read('v1-first.json').document);
+  expect(first.groups).toEqual({});
+  expect(first.rows.r1).toMatchObject({ aim: null, twins: [], treatments: [] });
+});
+
+test('a newer document is refused, and nothing of it is changed', () => {
+  expect(() => readShot({ ...smallShot(), version: DOCUMENT_VERSION + 1 })).toThrow(
+    /newer version \(document version 3\); nothing was changed/,
+  );
+});
+
+describe('an effect with a new version', () => {
+  const ember = effects.ember!,
+    before = { version: ember.version, upgrade: ember.upgrade };
+  beforeAll(() => {
+    ember.version = 2;
+    // Reach was called size, and was a diameter.
+    ember.upgrade = ({ values: { size, ...values }, curves: { size: curve, ...curves } }) => ({
+      values: size === undefined ? values : { ...values, reach: (size as number) / 2 },
+      curves: curve ? { ...curves, reach: { points: curve.points.map((p) => ({ ...p, value: p.value / 2 })) } } : curves,
+    });
+  });
+  afterAll(() => void Object.assign(ember, before));
+  const curve = { points: [{ frame: 0, value: 40, ease: 'linear' as const }] },
+    values: Record<string, StoredValue> = { size: 30, strength: 120 };
+
+  test('brings values, curves, twins, treatments and recipes of the old one along', () => {
+    const shot = smallShot(),
+      treatment = { id: 'x1', effect: 'ember', version: 1, muted: false, values },
+      row = {
+        ...{ id: 'r1', name: 'Eye', effect: 'ember', version: 1, lane: 'front', subject: 's1', order: 'a0', muted: false, solo: false },
+        ...{ opacity: 100, blend: 'screen', cue: null, start: 1001, length: 12, mount: null, aim: null, clip: null, matte: null },
+        ...{ source: null, under: null, group: 'g1', values, curves: { size: curve }, treatments: [treatment] },
+        twins: [{ id: 'w1', mount: null, aim: null, mirrored: false, values: { size: 20 } }],
+      },
+      group = { id: 'g1', name: 'Eyes', muted: false, opacity: 100, later: 0, mount: null, matte: null, treatments: [treatment] },
+      read = readShot({ ...shot, rows: { r1: row }, groups: { g1: group } }),
+      { rows, groups } = read;
+    expect(rows.r1).toMatchObject({ version: 2, values: { reach: 15, strength: 120 }, curves: { reach: { points: [{ value: 20 }] } } });
+    expect(rows.r1!.values.size).toBeUndefined();
+    expect(rows.r1!.twins[0]!.values).toEqual({ reach: 10 });
+    expect(rows.r1!.treatments[0]).toMatchObject({ version: 2, values: { reach: 15 } });
+    expect(groups.g1!.treatments[0]).toMatchObject({ version: 2, values: { reach: 15 } });
+    const recipe = readRecipe({
+      ...{ kind: 'wraithos recipe', version: 1, name: 'Old eye', effect: 'ember', effectVersion: 1, lane: 'front', opacity: 100 },
+      ...{ blend: 'screen', length: null, values: { size: 0.1 }, curves: {}, treatments: [] },
+    });
+    expect(recipe).toMatchObject({ version: 1, effectVersion: 2, values: { reach: 0.05 } });
+  });
+});

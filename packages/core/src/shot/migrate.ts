@@ -1,0 +1,101 @@
+import { effectOf } from '../effects';
+
+/**
+ * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
+ * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
+ */
+export const DOCUMENT_VERSION = 2;
+
+type Json = Record<string, unknown>;
+const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
+const mapped = (map: unknown, change: (entry: Json) => Json): unknown =>
+  isObject(map) ? Object.fromEntries(Object.entries(map).map(([id, entry]) => [id, isObject(entry) ? change(entry) : entry])) : map;
+
+/**
+ * 1 to 2: a matte keeps the values of its own source alone, and a track says its kind. Version 1 kept those of all sources side by side, and had fields
+ * that were added later and may be missing.
+ */
+function toKinds(old: Json): Json {
+  const sourceOf = (m: Json): unknown => {
+    const clip = m.clip ?? null;
+    switch (m.source) {
+      case 'difference':
+        return { kind: 'difference', clip, threshold: m.threshold, softness: m.softness, smooth: m.smooth, shadow: m.shadow };
+      case 'colour area':
+        return {
+          kind: 'colour area',
+          clip,
+          colour: m.colour ?? '#ffffff',
+          similarity: m.similarity ?? 6,
+          takes: m.connected ? 'what is connected' : 'all of it',
+          connected: m.connected ?? [0, 0],
+        };
+      default:
+        return { kind: m.source, clip };
+    }
+  };
+  return {
+    ...old,
+    version: 2,
+    groups: old.groups ?? {},
+    mattes: mapped(old.mattes, (m) => ({
+      id: m.id,
+      name: m.name,
+      source: sourceOf(m),
+      outlines: m.outlines,
+      grow: m.grow,
+      blur: m.blur,
+      despeckle: m.despeckle,
+      fillHoles: m.fillHoles,
+      invert: m.invert,
+    })),
+    tracks: mapped(old.tracks, ({ pair, ...t }) => (pair ? { ...t, kind: 'pair', pair } : { ...t, kind: 'point' })),
+    rows: mapped(old.rows, (r) => ({ aim: null, clip: null, under: null, group: null, twins: [], treatments: [], ...r })),
+  };
+}
+
+const steps: Record<number, (old: Json) => Json> = { 1: toKinds };
+
+interface Made {
+  effect?: unknown;
+  version?: unknown;
+  values?: unknown;
+  curves?: unknown;
+  twins?: unknown;
+  treatments?: unknown;
+}
+/**
+ * A row, treatment or recipe of an effect that has a newer version here: its values, curves and the values of its twins, as the effect's own `upgrade`
+ * makes them. Treatments are of effects of their own.
+ */
+export function upgradeMade<M extends object>(made: M): M {
+  const { effect: type, version, values, curves, twins, treatments } = made as Made,
+    effect = typeof type === 'string' ? effectOf(type) : undefined,
+    out: Made = { ...made };
+  if (Array.isArray(treatments)) out.treatments = treatments.map((t: unknown) => (isObject(t) ? upgradeMade(t) : t));
+  if (!effect || typeof version !== 'number' || version >= effect.version || !isObject(values)) return out as M;
+  const upgrade = (from: unknown, over: unknown) =>
+    effect.upgrade?.({ values: from as never, curves: (isObject(over) ? over : {}) as never }, version) ?? { values: from, curves: over };
+  const own = upgrade(values, curves);
+  out.version = effect.version;
+  out.values = own.values;
+  if (curves !== undefined) out.curves = own.curves;
+  if (Array.isArray(twins))
+    out.twins = twins.map((t: unknown) => (isObject(t) && isObject(t.values) ? { ...t, values: upgrade(t.values, {}).values } : t));
+  return out as M;
+}
+
+/**
+ * A document in the form of this version, from one of any version before; anything else is given back as it is, for the schema to refuse.
+ * @throws an Error for people where it was made by a newer version.
+ */
+export function migrate(data: unknown): unknown {
+  if (!isObject(data)) return data;
+  let document = data;
+  if (typeof document.version === 'number' && document.version > DOCUMENT_VERSION)
+    throw new Error(`This shot was made by a newer version (document version ${document.version}); nothing was changed.`);
+  for (let step = steps[document.version as number]; step; step = steps[document.version as number]) document = step(document);
+  return { ...document, rows: mapped(document.rows, upgradeMade), groups: mapped(document.groups, upgradeMade) };
+}
+/** True for a document that `migrate` would bring to a newer form. */
+export const isOlder = (data: unknown): boolean => isObject(data) && typeof data.version === 'number' && data.version < DOCUMENT_VERSION;
