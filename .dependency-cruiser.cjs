@@ -20,9 +20,10 @@ module.exports = {
     packageRule('kernels', []),
     packageRule('core', ['kernels']),
     packageRule('runtime', ['core']),
-    packageRule('server', ['core', 'runtime', 'demo']),
-    packageRule('cli', ['core', 'runtime']),
-    packageRule('web', ['core']),
+    packageRule('contract', ['core']),
+    packageRule('server', ['contract', 'core', 'runtime', 'demo']),
+    packageRule('cli', ['contract', 'core', 'runtime']),
+    packageRule('web', ['contract', 'core']),
     packageRule('demo', ['core', 'runtime']),
     {
       name: 'core-no-node',

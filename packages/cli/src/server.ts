@@ -4,6 +4,21 @@ import { basename, join, resolve } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { fileURLToPath } from 'node:url';
+import type { z } from 'zod';
+import {
+  addressOf,
+  getJob,
+  isOver,
+  jobSummary,
+  listProductions,
+  listShots,
+  problem,
+  productionBundle,
+  shotBundle,
+  type ParamsOf,
+  type Route,
+  type sendBundle,
+} from '@wraithos/contract';
 import { pathOf, progress, UsageError } from './command';
 
 /** The data folder that a person means: said, or set, or the one beside the program. */
@@ -23,13 +38,17 @@ export class Server {
       throw new Error(`No server runs on the data folder ${folder}. Start it with npm start, or name another folder with --data.`);
     return server;
   }
-  async get<T>(path: string): Promise<T> {
-    return answer<T>(await fetch(this.base + path));
+  /** Looks something up on a route of the contract. */
+  async get<Path extends string, Answer extends z.ZodType>(
+    route: Route<Path, z.ZodType, z.ZodUndefined, Answer>,
+    params?: ParamsOf<Path>,
+  ): Promise<z.output<Answer>> {
+    return answer(route.answer!, await fetch(this.base + addressOf(route, params)));
   }
   /** Writes what the server sends to a file. */
   async download(path: string, file: string): Promise<void> {
     const response = await fetch(this.base + path);
-    if (!response.ok) await answer(response);
+    if (!response.ok) throw await refusal(response);
     let bytes = 0;
     const counted = async function* (from: AsyncIterable<Uint8Array>) {
       for await (const chunk of from) {
@@ -40,7 +59,7 @@ export class Server {
     await pipeline(Readable.fromWeb(response.body as never), counted, createWriteStream(file));
   }
   /** Sends a file and waits for the job that takes it over. */
-  async upload<T>(path: string, file: string): Promise<T> {
+  async upload<Result extends z.ZodType>(to: typeof sendBundle, result: Result, file: string): Promise<z.output<Result>> {
     const boundary = `wraith-${Math.random().toString(36).slice(2)}`,
       name = basename(file).replace(/["\r\n]/g, '_'),
       head = Buffer.from(
@@ -53,8 +72,9 @@ export class Server {
       yield* createReadStream(file);
       yield tail;
     };
-    const job = await answer<{ id: string }>(
-      await fetch(this.base + path, {
+    const job = await answer(
+      jobSummary,
+      await fetch(this.base + to.path, {
         method: 'POST',
         headers: {
           'Content-Type': `multipart/form-data; boundary=${boundary}`,
@@ -65,19 +85,25 @@ export class Server {
       } as RequestInit),
     );
     for (;;) {
-      const now = await this.get<{ state: string; message: string; done: number; total: number; result: T }>(`/jobs/${job.id}`);
-      if (now.state === 'done') return now.result;
-      if (now.state !== 'waiting' && now.state !== 'running') throw new Error(now.message);
+      const now = await this.get(getJob, { id: job.id });
+      if (now.state === 'done') return result.parse(now.result);
+      if (isOver(now.state)) throw new Error(now.message);
       progress(now.message || `${now.done} of ${now.total}`);
       await new Promise((wait) => setTimeout(wait, 200));
     }
   }
 }
 
-async function answer<T>(response: Response): Promise<T> {
-  const body = (await response.json().catch(() => ({}))) as { detail?: string };
-  if (!response.ok) throw new Error(body.detail ?? `The server answered ${response.status}.`);
-  return body as T;
+async function refusal(response: Response): Promise<Error> {
+  const said = problem.safeParse(await response.json().catch(() => ({})));
+  return new Error(
+    said.success ? said.data.detail : `The server gave no usable answer (${response.status}); see its terminal, and try again.`,
+  );
+}
+/** A good answer, read through its schema. @throws Error in the server's own words. */
+async function answer<S extends z.ZodType>(schema: S, response: Response): Promise<z.output<S>> {
+  if (!response.ok) throw await refusal(response);
+  return schema.parse(await response.json());
 }
 
 /** The shot or production that a person names by its code, name or id. @throws UsageError where there is none, or several. */
@@ -88,16 +114,20 @@ export async function named(server: Server, given: { shot?: string; production?:
     throw new UsageError(found.length ? `Several ${what}s are called "${wish}"; name one by its id.` : `There is no ${what} "${wish}".`);
   };
   if (given.shot)
-    return `/shots/${pick(
-      (await server.get<{ id: string; code: string }[]>('/shots')).map((s) => ({ id: s.id, label: s.code })),
-      given.shot,
-      'shot',
-    )}/bundle`;
+    return addressOf(shotBundle, {
+      id: pick(
+        (await server.get(listShots)).map((s) => ({ id: s.id, label: s.code })),
+        given.shot,
+        'shot',
+      ),
+    });
   if (given.production)
-    return `/productions/${pick(
-      (await server.get<{ id: string; name: string }[]>('/productions')).map((p) => ({ id: p.id, label: p.name })),
-      given.production,
-      'production',
-    )}/bundle`;
+    return addressOf(productionBundle, {
+      id: pick(
+        (await server.get(listProductions)).map((p) => ({ id: p.id, label: p.name })),
+        given.production,
+        'production',
+      ),
+    });
   return null;
 }

@@ -1,20 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
-import { sampleStates, type TrackSample } from '@wraithos/core/motion';
+import { samplesSchema, type TrackSample } from '@wraithos/core/motion';
 import { Explained } from './explained';
-
-export const sampleSchema = z.object({
-  frame: z.number().int(),
-  x: z.number().finite().nullable(),
-  y: z.number().finite().nullable(),
-  rotation: z.number().finite(),
-  scale: z.number().finite(),
-  confidence: z.number().min(0).max(1),
-  state: z.enum(sampleStates),
-});
-export const samplesSchema = z.array(sampleSchema).max(100_000);
 
 /** Bulk data that a document only names: immutable, by content hash. */
 export class BlobStore {

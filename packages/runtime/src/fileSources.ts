@@ -1,9 +1,9 @@
+import { samplesSchema } from '@wraithos/core/motion';
 import { mkdir, readFile } from 'node:fs/promises';
 import { homedir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import type { Clip } from '@wraithos/core/shot';
 import type { Sources } from '@wraithos/core/render';
-import { samplesSchema } from './blobs';
 import { FrameStore, type StoredInfo } from './frameStore';
 import { hashMedium, probe } from './probe';
 

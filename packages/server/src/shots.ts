@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { setImmediate as breath } from 'node:timers/promises';
 import { Mutex } from 'async-mutex';
 import { IsNull, MoreThan, Not, type DataSource, type EntityManager } from 'typeorm';
-import type { Patch } from 'immer';
+import type { SavedEdit, ShotSummary } from '@wraithos/contract';
 import { applyChange, applyEdit, readShotAfter, type Edit, type Shot } from '@wraithos/core/shot';
-import { Production, Revision, ShotEntity, type RevisionKind, type ShotFacts, type ShotRow } from './database/entities';
+import { Production, Revision, ShotEntity, type ShotFacts, type ShotRow } from './database/entities';
 import { notFound, Problem } from './http/problem';
 import type { Events } from './http/events';
 import { RevisionLog, type NewRevision } from './revisionLog';
@@ -18,12 +18,6 @@ const HISTORY = 200;
 /** Characters of documents that are kept in memory for the next edit or the next who opens them. */
 const CACHE = 64 * 2 ** 20;
 
-export interface IncomingEdit {
-  name: string;
-  kind: Exclude<RevisionKind, 'migrate'>;
-  patches: Patch[];
-  inverse: Patch[];
-}
 /** A shot without its document. */
 export type ShotEntry = Omit<ShotRow, 'document' | 'documentRevision'>;
 
@@ -38,7 +32,7 @@ export const factsOf = (d: Shot): ShotFacts => ({
 });
 
 /** What pages see of a shot in a list. */
-export function shotSummary(entry: ShotEntry) {
+export function shotSummary(entry: ShotEntry): ShotSummary {
   return {
     id: entry.id,
     production: entry.productionId,
@@ -290,7 +284,7 @@ export class ShotStore {
    * @throws Problem 409 with what was changed meanwhile where they build on an older one, 422 with the number of the edit that gives no
    * valid shot (`edit`, from 0); nothing is stored then.
    */
-  save(id: string, base: number, edits: readonly IncomingEdit[]): Promise<{ revision: number }> {
+  save(id: string, base: number, edits: readonly SavedEdit[]): Promise<{ revision: number }> {
     return this.alone(id, () => this.saveAlone(id, base, edits));
   }
   /** Makes a change of our own on the newest document, whatever its revision. */
@@ -302,7 +296,7 @@ export class ShotStore {
     });
   }
 
-  private async saveAlone(id: string, base: number, edits: readonly IncomingEdit[]): Promise<{ revision: number }> {
+  private async saveAlone(id: string, base: number, edits: readonly SavedEdit[]): Promise<{ revision: number }> {
     const { entry, shot: before, history, written } = await this.newest(id);
     if (entry.revision !== base) throw await this.stale(entry, base);
     let shot = before,
@@ -410,7 +404,7 @@ const historyText = (r: { revision: number; name: string; kind: string }, patche
   `{"revision":${r.revision},"name":${JSON.stringify(r.name)},"kind":${JSON.stringify(r.kind)},"patches":${patches},"inverse":${inverse}}`;
 
 /** A document with an edit on it. @throws Problem 422 that names the edit. */
-function applied(shot: Shot, edit: IncomingEdit, i: number): Shot {
+function applied(shot: Shot, edit: SavedEdit, i: number): Shot {
   let changed: Shot;
   try {
     changed = applyChange(shot, edit.patches);

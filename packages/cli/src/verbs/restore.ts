@@ -1,3 +1,4 @@
+import { sendBundle, takenOver } from '@wraithos/contract';
 import { stat } from 'node:fs/promises';
 import { pathOf, progressEnd, UsageError, type Verb } from '../command';
 import { dataFolder, Server } from '../server';
@@ -17,7 +18,7 @@ export const restore: Verb = {
         /archive/.test(error.message) ? error.message : 'This is not an archive of Wraithos, or it is damaged. Nothing was taken over.',
       );
     });
-    const taken = await (await Server.of(dataFolder(values.data as string | undefined))).upload<object>('/bundles', path);
+    const taken = await (await Server.of(dataFolder(values.data as string | undefined))).upload(sendBundle, takenOver, path);
     progressEnd();
     return taken;
   },

@@ -5,3 +5,4 @@ export * from './pointTracker';
 export * from './repair';
 export * from './frame';
 export * from './kinds';
+export * from './samples';

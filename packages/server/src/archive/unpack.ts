@@ -9,7 +9,8 @@ import yauzl from 'yauzl';
 import { z } from 'zod';
 import { readRecipe } from '@wraithos/core/recipes';
 import { readShot } from '@wraithos/core/shot';
-import { Explained, samplesSchema, type StoredInfo } from '@wraithos/runtime';
+import { samplesSchema } from '@wraithos/core/motion';
+import { Explained, type StoredInfo } from '@wraithos/runtime';
 import {
   CONTENTS,
   contentsSchema,

@@ -1,3 +1,4 @@
+import type { JobKind, JobState } from '@wraithos/contract';
 import { EntitySchema } from 'typeorm';
 import type { Patch } from 'immer';
 import type { Recipe } from '@wraithos/core/recipes';
@@ -58,11 +59,9 @@ export interface MediumRow {
   created: Date;
 }
 /** `parked` is work that ended badly twice, or that took the server with it: it waits for a person. */
-export const jobStates = ['waiting', 'running', 'done', 'failed', 'cancelled', 'parked'] as const;
-export type JobState = (typeof jobStates)[number];
 export interface JobRow {
   id: string;
-  kind: 'import' | 'render' | 'unpack';
+  kind: JobKind;
   state: JobState;
   title: string;
   shotId: string | null;

@@ -1,22 +1,5 @@
 import type { Request, Response } from 'express';
-import type { JobRow } from '../database/entities';
-
-/** What happened, for every open page: ids and numbers, never a document. Whoever wants more asks for it. */
-export type ServerEvent =
-  | {
-      type: 'job';
-      id: string;
-      kind: JobRow['kind'];
-      state: JobRow['state'];
-      shot: string | null;
-      done: number;
-      total: number;
-      secondsLeft: number | null;
-      message: string;
-    }
-  | { type: 'shot'; id: string; revision: number }
-  | { type: 'shots' }
-  | { type: 'disk'; level: string };
+import type { ServerEvent } from '@wraithos/contract';
 
 /** Events of so many milliseconds go out together. */
 const TOGETHER_MS = 100;

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { IsNull } from 'typeorm';
+import { isOver, type JobSummary, type RenderFormat } from '@wraithos/contract';
 import { Explained, isDiskTrouble } from '@wraithos/runtime';
 import { Job, type JobRow } from '../database/entities';
 import { notFound, Problem } from '../http/problem';
@@ -23,8 +24,8 @@ export interface Worker {
 const TELL_EVERY_MS = 150;
 
 /** What pages see of a job. */
-export function jobSummary(job: JobRow, left: number | null = null) {
-  const { format, first, last } = job.input;
+export function jobSummary(job: JobRow, left: number | null = null): JobSummary {
+  const { format, first, last } = job.input as { format?: RenderFormat; first?: number; last?: number };
   return {
     id: job.id,
     kind: job.kind,
@@ -40,9 +41,6 @@ export function jobSummary(job: JobRow, left: number | null = null) {
     created: job.created.toISOString(),
   };
 }
-export type JobSummary = ReturnType<typeof jobSummary>;
-
-const isOver = (job: Pick<JobRow, 'state'>): boolean => job.state !== 'waiting' && job.state !== 'running';
 
 /**
  * Long work, kept in the database: one of each kind at a time, in order. What a restart interrupts goes on after it; what ends badly is tried
@@ -124,7 +122,7 @@ export class Jobs {
   /** Work that is over is told as over when what it needed has been thrown away, too. */
   private asItStands(job: JobRow): JobRow {
     const live = this.running.get(job.id)?.job;
-    return live ? (isOver(live) ? { ...live, state: 'running' } : live) : job;
+    return live ? (isOver(live.state) ? { ...live, state: 'running' } : live) : job;
   }
   /** What pages see of a job, with the time left where it runs. */
   summary(job: JobRow): JobSummary {
@@ -141,7 +139,7 @@ export class Jobs {
   /** Ends a job that waits or runs; what it finished stays. */
   async cancel(id: string): Promise<JobRow> {
     const job = await this.get(id);
-    if (isOver(job)) throw new Problem(409, 'job-over', 'This job is over already.');
+    if (isOver(job.state)) throw new Problem(409, 'job-over', 'This job is over already.');
     const running = this.running.get(id);
     if (running) {
       running.control.abort('cancelled');
@@ -197,11 +195,11 @@ export class Jobs {
       await this.save(job, { state: 'running', message: '' });
       this.tell(job);
       await this.untilOver(job, live);
-      if (isOver(job)) await this.clean(job);
+      if (isOver(job.state)) await this.clean(job);
     } finally {
       this.running.delete(job.id);
     }
-    if (isOver(job)) this.tell(job);
+    if (isOver(job.state)) this.tell(job);
   }
 
   private async untilOver(job: JobRow, live: { control: AbortController; left: number | null }): Promise<void> {

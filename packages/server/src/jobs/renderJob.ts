@@ -1,3 +1,4 @@
+import { renderFormats } from '@wraithos/contract';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -14,7 +15,6 @@ import type { Drawn, DrawTask } from './drawFrames';
 import type { Worker } from './jobs';
 import { jobMemory, STALL_MS } from './limits';
 
-export const renderFormats = ['png', 'png16', 'webm'] as const;
 /** What a render job keeps: the revision that was asked for, so later edits do not mix into it. Jobs of an earlier version hold a copy. */
 export const renderInput = z.object({
   format: z.enum(renderFormats),

@@ -1,82 +1,5 @@
-import type { Patch } from 'immer';
-import type { Recipe } from '@wraithos/core/recipes';
-import type { MediumFacts, Shot } from '@wraithos/core/shot';
-import type { TrackSample } from '@wraithos/core/motion';
-
-export interface Production {
-  id: string;
-  name: string;
-}
-export interface ShotSummary {
-  id: string;
-  production: string;
-  code: string;
-  title: string;
-  revision: number;
-  width: number;
-  height: number;
-  rate: { num: number; den: number };
-  first: number;
-  last: number;
-  rows: number;
-  updated: string;
-}
-export interface HistoryEntry {
-  revision: number;
-  name: string;
-  kind: 'do' | 'undo' | 'redo';
-  patches: Patch[];
-  inverse: Patch[];
-}
-export interface OpenShot extends ShotSummary {
-  productionName: string;
-  document: Shot;
-  history: HistoryEntry[];
-}
-export interface MediaInfo extends MediumFacts {
-  codec: string;
-  kind: string;
-}
-export interface JobSummary {
-  id: string;
-  kind: 'import' | 'render' | 'unpack';
-  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled' | 'parked';
-  title: string;
-  shot: string | null;
-  done: number;
-  total: number;
-  secondsLeft: number | null;
-  message: string;
-  result: Record<string, unknown> | null;
-  input: { format?: string; first?: number; last?: number };
-  created: string;
-}
-
-/** What uses the disk; `goneAt` is set for what is in the bin. */
-export interface Room {
-  disk: { level: string; free: number; total: number; message: string | null };
-  binDays: number;
-  groups: Record<string, number>;
-  media: {
-    hash: string;
-    name: string;
-    width: number;
-    height: number;
-    frames: number;
-    bytes: number;
-    created: string;
-    goneAt: string | null;
-    uses: { shot: string; code: string; now: boolean; deleted: boolean }[];
-  }[];
-  renders: { id: string; title: string; state: string; bytes: number; created: string; goneAt: string | null }[];
-  shots: { id: string; code: string; title: string; production: string; goneAt: string }[];
-}
-
-export interface SavedRecipe {
-  id: string;
-  name: string;
-  recipe: Recipe;
-}
+import { z } from 'zod';
+import { addressOf, jobSummary, problem, type JobSummary, type ParamsOf, type Route } from '@wraithos/contract';
 
 /** An error that the server explained, in a sentence for people. */
 export class ApiError extends Error {
@@ -96,22 +19,48 @@ export class ApiError extends Error {
 const STARTING_MS = 20_000;
 const later = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
+/** What a request carries beside its route. */
+type Asked<Path extends string, Query extends z.ZodType, Body extends z.ZodType> = {
+  /** Milliseconds after which an answer is given up. */
+  patience?: number;
+} & (unknown extends ParamsOf<Path> ? { params?: undefined } : { params: ParamsOf<Path> }) &
+  (Query extends z.ZodUndefined ? { query?: undefined } : { query?: z.input<Query> }) &
+  (Body extends z.ZodUndefined ? { body?: undefined } : { body: z.input<Body> });
+
 /**
- * Asks the server. Look-ups wait while it is being started.
- * @param patience milliseconds after which an answer is given up.
+ * Asks the server on a route of the contract, and reads its answer through the route's schema. Look-ups wait while it is being started.
  * @throws ApiError in a sentence for people.
+ * @example const opened = await call(openShot, { params: { id } })
  */
-export async function request<T>(method: string, path: string, body?: unknown, patience?: number): Promise<T> {
+export async function call<Path extends string, Query extends z.ZodType, Body extends z.ZodType, Answer extends z.ZodType>(
+  route: Route<Path, Query, Body, Answer>,
+  asked: Asked<Path, Query, Body>,
+): Promise<z.output<Answer>> {
+  const { params, query, body, patience } = asked as { params?: ParamsOf<Path>; query?: object; body?: unknown; patience?: number },
+    path = addressOf(route, params, query as Record<string, unknown> | undefined);
   for (const end = Date.now() + STARTING_MS; ;) {
     try {
-      return await once<T>(method, path, body, patience);
+      const data = await once(route.method, path, body, patience);
+      return route.answer ? read(route.answer, data) : (undefined as z.output<Answer>);
     } catch (error) {
-      if (method !== 'GET' || !(error instanceof ApiError) || error.status !== 503 || Date.now() > end) throw error;
+      if (route.method !== 'GET' || !(error instanceof ApiError) || error.status !== 503 || Date.now() > end) throw error;
       await later(1000);
     }
   }
 }
-async function once<T>(method: string, path: string, body: unknown, patience: number | undefined): Promise<T> {
+/** An answer read through its schema. @throws ApiError where this page is not of the server's version. */
+export function read<S extends z.ZodType>(schema: S, data: unknown): z.output<S> {
+  const result = schema.safeParse(data);
+  if (result.success) return result.data;
+  const { path, message } = result.error.issues[0]!;
+  throw new ApiError(
+    0,
+    'answer',
+    `The server's answer cannot be read here${path.length ? ` (${path.map(String).join('.')}: ${message})` : `: ${message}`}. Reload the page; it may be of an older version.`,
+    {},
+  );
+}
+async function once(method: string, path: string, body: unknown, patience: number | undefined): Promise<unknown> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
@@ -121,44 +70,53 @@ async function once<T>(method: string, path: string, body: unknown, patience: nu
       signal: patience === undefined ? undefined : AbortSignal.timeout(patience),
     });
   } catch {
-    throw new ApiError(0, 'offline', 'The server does not answer; try again when it is back.', {});
+    throw new ApiError(0, 'offline', 'The server does not answer. Start it again with npm start; this page then goes on by itself.', {});
   }
-  if (response.status === 204) return undefined as T;
-  const data = (await response.json().catch(() => ({}))) as Record<string, unknown>;
-  if (!response.ok)
-    throw new ApiError(
-      response.status,
-      String(data.type ?? ''),
-      String(data.detail ?? `The server answered ${response.status}; try again.`),
-      data,
-      Number(response.headers.get('Retry-After')) || 0,
-    );
-  return data as T;
+  if (response.status === 204) return undefined;
+  const data: unknown = await response.json().catch(() => ({}));
+  if (!response.ok) throw refusal(response.status, data, Number(response.headers.get('Retry-After')) || 0);
+  return data;
 }
-export const get = <T>(path: string): Promise<T> => request<T>('GET', path);
-export const storeSamples = async (samples: TrackSample[]): Promise<string> =>
-  (await request<{ hash: string }>('POST', '/samples', samples)).hash;
+/** An answer that is no good one, as an error in a sentence for people. */
+function refusal(status: number, data: unknown, retryAfter = 0): ApiError {
+  const said = problem.safeParse(data);
+  return new ApiError(
+    status,
+    said.success ? said.data.type : '',
+    said.success ? said.data.detail : `The server gave no usable answer (${status}). Nothing was changed; try again.`,
+    said.success ? said.data : {},
+    retryAfter,
+  );
+}
 
 /** Sends files with progress 0..1. The job that reads them comes back. */
 export function upload(
   files: File[],
   onProgress: (share: number) => void,
   signal: AbortSignal,
-  path: '/media' | '/bundles' = '/media',
+  to: { path: '/media' | '/bundles' },
 ): Promise<JobSummary> {
   return new Promise((resolve, reject) => {
     const form = new FormData(),
       call = new XMLHttpRequest();
     for (const file of files) form.append('files', file, file.name);
-    call.open('POST', `/api${path}`);
+    call.open('POST', `/api${to.path}`);
     call.responseType = 'json';
     call.upload.onprogress = (event) => onProgress(event.total ? event.loaded / event.total : 0);
     call.onload = () => {
       const body = (call.response ?? {}) as Record<string, unknown>;
-      if (call.status < 300) resolve(body as unknown as JobSummary);
-      else reject(new ApiError(call.status, String(body.type ?? ''), String(body.detail ?? 'The files could not be sent.'), body));
+      if (call.status >= 300) reject(refusal(call.status, body));
+      else resolve(read(jobSummary, body));
     };
-    call.onerror = () => reject(new ApiError(0, 'offline', 'The server does not answer; nothing was sent.', {}));
+    call.onerror = () =>
+      reject(
+        new ApiError(
+          0,
+          'offline',
+          'The server does not answer, and nothing was sent. Start it again with npm start, then send the files once more.',
+          {},
+        ),
+      );
     call.onabort = () => reject(new ApiError(0, 'cancelled', 'Cancelled; nothing was kept.', {}));
     signal.addEventListener('abort', () => call.abort(), { once: true });
     call.send(form);

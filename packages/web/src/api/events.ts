@@ -1,25 +1,23 @@
-import { ApiError, type JobSummary } from './client';
+import { isOver, serverEvent, type JobNews, type JobSummary, type ServerEvent } from '@wraithos/contract';
+import { ApiError } from './client';
 
-/** What a job event says: numbers and words, no result. */
-export type JobNews = Pick<JobSummary, 'id' | 'kind' | 'state' | 'shot' | 'done' | 'total' | 'secondsLeft' | 'message'>;
-export type ServerEvent =
-  | ({ type: 'job' } & JobNews)
-  | { type: 'shot'; id: string; revision: number }
-  | { type: 'shots' }
-  | { type: 'disk'; level: string }
-  /** The connection broke and is there again: whatever happened meanwhile has to be asked for. */
-  | { type: 'again' };
-const listeners = new Set<(event: ServerEvent) => void>();
+/** What pages hear: what the server tells, and that a connection which broke is there again, so that everything has to be asked for anew. */
+export type HeardEvent = ServerEvent | { type: 'again' };
+const listeners = new Set<(event: HeardEvent) => void>();
 let source: EventSource | null = null,
   broke = false;
 
 /** Opens the one connection of the page. The browser takes it up again by itself, except after an answer such as "starting". */
 function connect(): void {
   source = new EventSource('/api/events');
-  const tell = (event: ServerEvent) => {
+  const tell = (event: HeardEvent) => {
     for (const each of listeners) each(event);
   };
-  source.onmessage = (message) => tell(JSON.parse(String(message.data)) as ServerEvent);
+  source.onmessage = (message) => {
+    // What a newer server tells and this page does not know is left alone.
+    const heard = serverEvent.safeParse(JSON.parse(String(message.data)));
+    if (heard.success) tell(heard.data);
+  };
   source.onopen = () => {
     if (broke) tell({ type: 'again' });
     broke = false;
@@ -39,7 +37,7 @@ if (typeof addEventListener === 'function') {
 }
 
 /** Listens to what happens on the server; one connection for the whole page. Returns how to stop. */
-export function onServerEvent(listener: (event: ServerEvent) => void): () => void {
+export function onServerEvent(listener: (event: HeardEvent) => void): () => void {
   if (!source) connect();
   listeners.add(listener);
   return () => {
@@ -50,7 +48,6 @@ export function onServerEvent(listener: (event: ServerEvent) => void): () => voi
 /** Waits until a job is over, telling its progress; looks it up as well, should an event be missed. The end comes from the job itself. */
 export async function followJob(id: string, lookUp: () => Promise<JobSummary>, onProgress: (job: JobNews) => void): Promise<JobSummary> {
   return new Promise((resolve, reject) => {
-    const over = (job: JobNews) => job.state !== 'waiting' && job.state !== 'running';
     const end = (act: () => void) => {
       stop();
       clearInterval(timer);
@@ -60,7 +57,7 @@ export async function followJob(id: string, lookUp: () => Promise<JobSummary>, o
       lookUp().then(
         (job) => {
           onProgress(job);
-          if (over(job)) end(() => resolve(job));
+          if (isOver(job.state)) end(() => resolve(job));
         },
         (error: unknown) => {
           // A server that is away for a moment goes on with the job when it is back.
@@ -71,7 +68,7 @@ export async function followJob(id: string, lookUp: () => Promise<JobSummary>, o
       if (event.type === 'again') void look();
       if (event.type !== 'job' || event.id !== id) return;
       onProgress(event);
-      if (over(event)) void look();
+      if (isOver(event.state)) void look();
     });
     const timer = setInterval(look, 2000);
     void look();

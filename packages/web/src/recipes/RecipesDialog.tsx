@@ -1,16 +1,17 @@
 import { Download, PenLine, Trash2, Upload } from 'lucide-react';
 import { useMemo, useRef, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
-import useSWR from 'swr';
 import { effectOf, effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import { checkShot } from '@wraithos/core/render';
 import { ownRecipes, rowFromRecipe, type Recipe } from '@wraithos/core/recipes';
 import { freshId, freshName, hangRow, applyEdit, subjectFor, type Row, type Shot } from '@wraithos/core/shot';
-import { get, request, type SavedRecipe } from '../api/client';
+import { listRecipes, removeRecipe, renameRecipe, type SavedRecipe } from '@wraithos/contract';
+import { call } from '../api/client';
+import { useRoute } from '../api/useRoute';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { NameDialog } from '../ui/NameDialog';
-import { exportRecipe, importRecipe, RECIPES } from './saved';
+import { exportRecipe, importRecipe } from './saved';
 import { useTracks } from '../workbench/tracks';
 import { aboutRow, LivePicture } from './LivePicture';
 
@@ -56,7 +57,7 @@ function tried(
 export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject: string | null; onClose(): void }) {
   const shot = useDocument(),
     { selection, edit, set, frame } = useShot(),
-    { data: saved, mutate } = useSWR<SavedRecipe[]>(RECIPES, get),
+    { data: saved, mutate } = useRoute(listRecipes),
     fitting = Object.values(effects).filter((e) => e.lanes.includes(lane)),
     [type, setType] = useState(fitting[0]!.type),
     [renamed, setRenamed] = useState<SavedRecipe | null>(null),
@@ -156,7 +157,7 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
                         small
                         label={`Delete ${recipe.name}`}
                         onClick={() =>
-                          void request('DELETE', `${RECIPES}/${kept.id}`).then(
+                          void call(removeRecipe, { params: { id: kept.id } }).then(
                             () => mutate(),
                             (error: Error) => tell(error.message),
                           )
@@ -179,7 +180,7 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
           start={renamed.name}
           confirm="Rename"
           onDone={(name) =>
-            void request('PATCH', `${RECIPES}/${renamed.id}`, { name }).then(
+            void call(renameRecipe, { params: { id: renamed.id }, body: { name } }).then(
               () => mutate(),
               (error: Error) => tell(error.message),
             )

@@ -1,17 +1,17 @@
 import { mutate } from 'swr';
 import { recipeOf, type Recipe } from '@wraithos/core/recipes';
 import type { Row, Shot } from '@wraithos/core/shot';
-import { request, type SavedRecipe } from '../api/client';
-
-export const RECIPES = '/recipes';
+import { keepRecipe as keep, listRecipes } from '@wraithos/contract';
+import { call } from '../api/client';
+import { keyOf } from '../api/useRoute';
 
 /** Keeps a recipe on the server; `tell` gets a sentence of what came of it. */
 export async function keepRecipe(recipe: unknown, tell: (sentence: string) => void): Promise<void> {
   try {
-    const kept = await request<SavedRecipe>('POST', RECIPES, recipe);
+    const kept = await call(keep, { body: recipe });
     // Told first: what comes of the next file must not be overtaken by this one's list.
     tell(`The recipe "${kept.name}" is kept. It is under Recipes in the plus of every lane.`);
-    await mutate(RECIPES);
+    await mutate(keyOf(listRecipes));
   } catch (error) {
     tell((error as Error).message);
   }

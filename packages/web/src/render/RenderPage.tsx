@@ -1,21 +1,22 @@
 import { Download } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import useSWR from 'swr';
-import { get, request, type JobSummary } from '../api/client';
+import { cancelJob, isOver, listJobs, startRender, tryAgain, type RenderFormat } from '@wraithos/contract';
+import { call } from '../api/client';
+import { useRoute } from '../api/useRoute';
 import { onServerEvent } from '../api/events';
 import { ChoiceField, NumberField } from '../settings/fields';
 import { useShot } from '../state/shotStore';
 import { jobStateWords, JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
 
-const formats = ['png16', 'png', 'webm'] as const;
+const formats = ['png16', 'png', 'webm'] as const satisfies readonly RenderFormat[];
 const formatWords = { png16: 'PNG sequence, 16 bit', png: 'PNG sequence, 8 bit', webm: 'WebM film' } as const;
 
 /** Makes the finished shot: checks first, then jobs on the server, with their files. */
 export function RenderPage() {
   const { id, shot, set, save } = useShot(),
     checks = useChecks(),
-    jobs = useSWR<JobSummary[]>(id ? `/jobs?shot=${id}` : null, get),
+    jobs = useRoute(listJobs, id ? { query: { shot: id } } : null),
     refresh = jobs.mutate;
   const [format, setFormat] = useState<(typeof formats)[number]>('png16'),
     [first, setFirst] = useState<number | null>(null),
@@ -32,7 +33,7 @@ export function RenderPage() {
         if (event.type === 'again') void refresh();
         if (event.type !== 'job' || event.shot !== id) return;
         // What is under way is told by the event; a job that is new, or over, is looked up with its result.
-        const open = event.state === 'waiting' || event.state === 'running';
+        const open = !isOver(event.state);
         void refresh((now) => now?.map((job) => (job.id === event.id ? { ...job, ...event } : job)), { revalidate: false });
         if (!open || !jobsNow.current?.some((job) => job.id === event.id)) void refresh();
       }),
@@ -45,13 +46,13 @@ export function RenderPage() {
   const start = async () => {
     setError(null);
     try {
-      await request('POST', '/jobs', { shot: id, format, first: from, last: to });
+      await call(startRender, { body: { shot: id!, format, first: from, last: to } });
     } catch (problem) {
       setError((problem as Error).message);
     }
   };
-  const act = (path: string) =>
-    void request('POST', path).then(
+  const act = (work: Promise<unknown>) =>
+    void work.then(
       () => refresh(),
       (problem: Error) => setError(problem.message),
     );
@@ -121,7 +122,7 @@ export function RenderPage() {
                   total={job.total}
                   secondsLeft={job.secondsLeft}
                   message={job.message}
-                  onCancel={() => void request('DELETE', `/jobs/${job.id}`).catch((e: Error) => setError(e.message))}
+                  onCancel={() => void call(cancelJob, { params: { id: job.id } }).catch((e: Error) => setError(e.message))}
                 />
               ) : (
                 <div className="d-flex align-items-center gap-2">
@@ -136,7 +137,7 @@ export function RenderPage() {
                     </div>
                   </div>
                   {(job.state === 'failed' || job.state === 'parked' || job.state === 'cancelled') && (
-                    <button type="button" className="btn btn-quiet btn-sm" onClick={() => act(`/jobs/${job.id}/again`)}>
+                    <button type="button" className="btn btn-quiet btn-sm" onClick={() => act(call(tryAgain, { params: { id: job.id } }))}>
                       Try again
                     </button>
                   )}

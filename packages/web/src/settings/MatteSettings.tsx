@@ -100,7 +100,7 @@ export function MatteSettings({ id }: { id: string }) {
         label="Made from"
         value={matte.source.kind}
         of={sourceKinds}
-        words={Object.fromEntries(sourceKinds.map((kind) => [kind, matteSources[kind].title])) as Record<SourceKind, string>}
+        words={Object.fromEntries(sourceKinds.map((kind) => [kind, matteSources[kind].called])) as Record<SourceKind, string>}
         help={source.summary}
         onChange={(kind) => edit(setSourceKind(id, kind))}
       />

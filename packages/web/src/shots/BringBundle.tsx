@@ -1,14 +1,8 @@
 import { useRef } from 'react';
+import { sendBundle, takenOver, type TakenOver } from '@wraithos/contract';
 import { JobLine } from '../ui/JobLine';
 import { useUpload } from './useImport';
 
-interface TakenOver {
-  shots: string[];
-  same: number;
-  media: number;
-  recipes: number;
-  renders: number;
-}
 const some = (n: number, one: string, many: string): string[] => (n ? [`${n} ${n === 1 ? one : many}`] : []);
 
 /** What came in, in a sentence. */
@@ -26,7 +20,7 @@ function takenWords({ shots, same, media, recipes, renders }: TakenOver): string
 /** Brings a bundle or a backup in, with its progress. */
 export function BringBundle({ onSaid }: { onSaid(text: string): void }) {
   const field = useRef<HTMLInputElement>(null),
-    { state, start, cancel } = useUpload<TakenOver>('/bundles', (taken) => onSaid(takenWords(taken)), onSaid);
+    { state, start, cancel } = useUpload(sendBundle, takenOver, (taken) => onSaid(takenWords(taken)), onSaid);
   return (
     <>
       <button type="button" className="btn btn-quiet btn-sm" disabled={state !== null} onClick={() => field.current?.click()}>

@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { applyChange, readShot } from '@wraithos/core/shot';
-import { get, request, type OpenShot, type ShotSummary } from '../api/client';
+import { openShot, saveEdits, type ShotSummary } from '@wraithos/contract';
+import { call } from '../api/client';
 import { readChanges } from '../state/changesFile';
 
 /** Edits that go in one request. */
@@ -17,7 +18,7 @@ export function ChangesDialog({ shot, onSaid, onClose }: { shot: ShotSummary; on
     setError(null);
     try {
       const edits = readChanges(await file!.text()),
-        opened = await get<OpenShot>(`/shots/${shot.id}`),
+        opened = await call(openShot, { params: { id: shot.id } }),
         fitting = [];
       let now = opened.document,
         { revision } = opened;
@@ -30,9 +31,8 @@ export function ChangesDialog({ shot, onSaid, onClose }: { shot: ShotSummary; on
         }
       }
       for (let i = 0; i < fitting.length; i += PORTION)
-        revision = (
-          await request<{ revision: number }>('POST', `/shots/${shot.id}/edits`, { base: revision, edits: fitting.slice(i, i + PORTION) })
-        ).revision;
+        revision = (await call(saveEdits, { params: { id: shot.id }, body: { base: revision, edits: fitting.slice(i, i + PORTION) } }))
+          .revision;
       onSaid(
         `${fitting.length} of ${edits.length} changes are on ${shot.code} now${fitting.length < edits.length ? '; the others do not fit it and are still in the file' : ''}.`,
       );

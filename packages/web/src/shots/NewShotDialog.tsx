@@ -1,8 +1,9 @@
 import { useState } from 'react';
 import { Button, Col, Form, Modal, Row } from 'react-bootstrap';
-import { request, type ShotSummary } from '../api/client';
+import { addShot, type Imported, type ShotSummary } from '@wraithos/contract';
+import { call } from '../api/client';
 import { JobLine } from '../ui/JobLine';
-import { useImport, type Imported } from './useImport';
+import { useImport } from './useImport';
 
 /** A new shot: from a clip, or empty with size, rate and range. */
 export function NewShotDialog({ production, onDone, onClose }: { production: string; onDone(shot: ShotSummary): void; onClose(): void }) {
@@ -39,7 +40,7 @@ export function NewShotDialog({ production, onDone, onClose }: { production: str
             }),
       };
     try {
-      onDone(await request<ShotSummary>('POST', '/shots', body));
+      onDone(await call(addShot, { body }));
       onClose();
     } catch (problem) {
       setError((problem as Error).message);

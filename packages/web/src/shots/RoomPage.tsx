@@ -1,12 +1,14 @@
 import { ArrowLeft } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import useSWR from 'swr';
-import { ApiError, get, request, type Room } from '../api/client';
+import { emptyBin, getRoom, removeMedium, removeRender, restoreMedium, restoreRender, restoreShot } from '@wraithos/contract';
+import { ApiError, call } from '../api/client';
 import { onServerEvent } from '../api/events';
+import { useRoute } from '../api/useRoute';
 import { ConfirmDialog } from '../ui/ConfirmDialog';
 import { Notice } from '../ui/Notice';
 import { sizeWords } from '../ui/sizes';
+import { useAct } from '../ui/useAct';
 
 const groupWords: Record<string, string> = {
   media: 'Frames of clips',
@@ -20,30 +22,21 @@ const day = (text: string): string => new Date(text).toLocaleDateString();
 
 /** What uses how much of the disk, and the bin. */
 export function RoomPage() {
-  const { data, error, mutate } = useSWR<Room>('/room', get),
-    [notice, setNotice] = useState<{ text: string; undo?: () => void } | null>(null),
+  const { data, error, mutate } = useRoute(getRoom),
+    { said: notice, say: setNotice, act } = useAct(mutate),
     [asking, setAsking] = useState<{ title: string; text: string; confirm: string; act(): void } | null>(null);
   useEffect(
     () => onServerEvent((event) => void (event.type === 'disk' || event.type === 'shots' || event.type === 'again' ? mutate() : 0)),
     [mutate],
   );
-  const act = (work: Promise<unknown>, then?: () => void) => {
-    work.then(
+  const restore = (what: Promise<unknown>) => act(what, () => setNotice(null));
+  const binned = (name: string, bringBack: () => Promise<unknown>) =>
+    setNotice({ text: `${name} is in the bin; it can be brought back for ${data?.binDays} days.`, undo: () => restore(bringBack()) });
+  const binMedium = (hash: string, name: string, told = false) =>
+    call(removeMedium, { params: { hash }, query: told ? { told: '1' } : {} }).then(
       () => {
         void mutate();
-        then?.();
-      },
-      (problem: Error) => setNotice({ text: problem.message }),
-    );
-  };
-  const restore = (path: string) => act(request('POST', path), () => setNotice(null));
-  const binned = (name: string, path: string) =>
-    setNotice({ text: `${name} is in the bin; it can be brought back for ${data?.binDays} days.`, undo: () => restore(path) });
-  const removeMedium = (hash: string, name: string, told = false) =>
-    request('DELETE', `/media/${hash}${told ? '?told=1' : ''}`).then(
-      () => {
-        void mutate();
-        binned(name, `/media/${hash}/restore`);
+        binned(name, () => call(restoreMedium, { params: { hash } }));
       },
       (problem: Error) => {
         if (problem instanceof ApiError && problem.type.endsWith('/used'))
@@ -51,7 +44,7 @@ export function RoomPage() {
             title: `Delete ${name}?`,
             text: problem.message,
             confirm: 'Delete it',
-            act: () => void removeMedium(hash, name, true),
+            act: () => void binMedium(hash, name, true),
           });
         else setNotice({ text: problem.message });
       },
@@ -67,7 +60,7 @@ export function RoomPage() {
       </div>
       {error && (
         <div className="empty" role="alert">
-          {(error as Error).message}
+          {error.message}
         </div>
       )}
       {!data && !error && <p className="quiet">Measuring…</p>}
@@ -113,7 +106,7 @@ export function RoomPage() {
                       <td className="num">{sizeWords(m.bytes)}</td>
                       <td>{m.uses.map((u) => u.code).join(', ') || <span className="quiet">no shot as it is now</span>}</td>
                       <td>
-                        <button type="button" className="btn btn-quiet btn-sm" onClick={() => void removeMedium(m.hash, m.name)}>
+                        <button type="button" className="btn btn-quiet btn-sm" onClick={() => void binMedium(m.hash, m.name)}>
                           Delete
                         </button>
                       </td>
@@ -142,7 +135,11 @@ export function RoomPage() {
                           type="button"
                           className="btn btn-quiet btn-sm"
                           disabled={r.state === 'running' || r.state === 'waiting'}
-                          onClick={() => act(request('DELETE', `/renders/${r.id}`), () => binned(r.title, `/renders/${r.id}/restore`))}
+                          onClick={() =>
+                            act(call(removeRender, { params: { id: r.id } }), () =>
+                              binned(r.title, () => call(restoreRender, { params: { id: r.id } })),
+                            )
+                          }
                         >
                           Delete
                         </button>
@@ -165,7 +162,7 @@ export function RoomPage() {
                       title: 'Empty the bin?',
                       text: 'Shots, clips and renders in the bin go for good, and their room is given back. This cannot be undone.',
                       confirm: 'Empty it',
-                      act: () => act(request('POST', '/room/empty'), () => setNotice({ text: 'The bin is empty.' })),
+                      act: () => act(call(emptyBin, {}), () => setNotice({ text: 'The bin is empty.' })),
                     })
                   }
                 >
@@ -182,7 +179,7 @@ export function RoomPage() {
                     kind="Shot"
                     name={`${s.code} ${s.title}`}
                     goneAt={s.goneAt}
-                    onRestore={() => restore(`/shots/${s.id}/restore`)}
+                    onRestore={() => restore(call(restoreShot, { params: { id: s.id } }))}
                   />
                 ))}
                 {data.media
@@ -194,7 +191,7 @@ export function RoomPage() {
                       name={m.name}
                       bytes={m.bytes}
                       goneAt={m.goneAt!}
-                      onRestore={() => restore(`/media/${m.hash}/restore`)}
+                      onRestore={() => restore(call(restoreMedium, { params: { hash: m.hash } }))}
                     />
                   ))}
                 {data.renders
@@ -206,7 +203,7 @@ export function RoomPage() {
                       name={r.title}
                       bytes={r.bytes}
                       goneAt={r.goneAt!}
-                      onRestore={() => restore(`/renders/${r.id}/restore`)}
+                      onRestore={() => restore(call(restoreRender, { params: { id: r.id } }))}
                     />
                   ))}
               </tbody>

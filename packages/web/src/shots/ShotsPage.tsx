@@ -2,10 +2,21 @@ import { Ellipsis, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
-import useSWR from 'swr';
 import { clock, framesPerSecond } from '@wraithos/core/time';
-import { get, request, type Production, type ShotSummary } from '../api/client';
+import {
+  addProduction,
+  duplicateShot,
+  listProductions,
+  listShots,
+  removeShot,
+  renameShot,
+  restoreShot,
+  type ShotSummary,
+} from '@wraithos/contract';
+import { call } from '../api/client';
 import { onServerEvent } from '../api/events';
+import { useRoute } from '../api/useRoute';
+import { useAct } from '../ui/useAct';
 import { NameDialog } from '../ui/NameDialog';
 import { Notice } from '../ui/Notice';
 import { PreferencesDialog } from '../ui/PreferencesDialog';
@@ -17,8 +28,8 @@ import { Thumbnail } from './Thumbnail';
 
 /** Productions and their shots as cards. */
 export function ShotsPage() {
-  const productions = useSWR<Production[]>('/productions', get),
-    shots = useSWR<ShotSummary[]>('/shots', get),
+  const productions = useRoute(listProductions),
+    shots = useRoute(listShots),
     navigate = useNavigate();
   const [newIn, setNewIn] = useState<string | null>(null),
     [naming, setNaming] = useState<ShotSummary | null>(null),
@@ -26,8 +37,8 @@ export function ShotsPage() {
     [bundle, setBundle] = useState<{ name: string; path: string } | null>(null),
     [changing, setChanging] = useState<ShotSummary | null>(null),
     [preferences, setPreferences] = useState(false),
-    [notice, setNotice] = useState<{ text: string; undo?: () => void } | null>(null);
-  const refresh = shots.mutate;
+    refresh = shots.mutate,
+    { said: notice, say: setNotice, act } = useAct(refresh);
   useEffect(
     () =>
       onServerEvent((event) => {
@@ -35,20 +46,11 @@ export function ShotsPage() {
       }),
     [refresh],
   );
-  const act = (work: Promise<unknown>, then?: () => void) => {
-    work.then(
-      () => {
-        void refresh();
-        then?.();
-      },
-      (error: Error) => setNotice({ text: error.message }),
-    );
-  };
   const remove = (shot: ShotSummary) =>
-    act(request('DELETE', `/shots/${shot.id}`), () =>
+    act(call(removeShot, { params: { id: shot.id } }), () =>
       setNotice({
         text: `${shot.code} is in the bin; it can be brought back for 30 days.`,
-        undo: () => act(request('POST', `/shots/${shot.id}/restore`), () => setNotice(null)),
+        undo: () => act(call(restoreShot, { params: { id: shot.id } }), () => setNotice(null)),
       }),
     );
 
@@ -125,7 +127,7 @@ export function ShotsPage() {
                       </Dropdown.Toggle>
                       <Dropdown.Menu>
                         <Dropdown.Item onClick={() => setNaming(shot)}>Rename…</Dropdown.Item>
-                        <Dropdown.Item onClick={() => act(request('POST', `/shots/${shot.id}/duplicate`))}>Duplicate</Dropdown.Item>
+                        <Dropdown.Item onClick={() => act(call(duplicateShot, { params: { id: shot.id } }))}>Duplicate</Dropdown.Item>
                         <Dropdown.Item onClick={() => setBundle({ name: shot.code, path: `/shots/${shot.id}` })}>
                           Save as a bundle…
                         </Dropdown.Item>
@@ -153,7 +155,7 @@ export function ShotsPage() {
           start={naming.code}
           confirm="Rename"
           onClose={() => setNaming(null)}
-          onDone={(code) => act(request('PATCH', `/shots/${naming.id}`, { code }))}
+          onDone={(code) => act(call(renameShot, { params: { id: naming.id }, body: { code } }))}
         />
       )}
       {newProduction && (
@@ -163,7 +165,7 @@ export function ShotsPage() {
           start=""
           confirm="Make production"
           onClose={() => setNewProduction(false)}
-          onDone={(name) => act(request('POST', '/productions', { name }).then(() => productions.mutate()))}
+          onDone={(name) => act(call(addProduction, { body: { name } }).then(() => productions.mutate()))}
         />
       )}
       <Notice

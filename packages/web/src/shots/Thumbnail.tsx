@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import useSWR from 'swr';
-import type { ShotSummary } from '../api/client';
+import { addressOf, shotThumbnail, type ShotSummary } from '@wraithos/contract';
 
 /** The picture of a shot as a data address; null while the server draws it, empty where it cannot. */
 async function fetchThumbnail(path: string): Promise<string | null> {
@@ -19,7 +19,7 @@ async function fetchThumbnail(path: string): Promise<string | null> {
 /** A shot's thumbnail: hatched until it is there. The one of the revision before stays as long. */
 export function Thumbnail({ shot }: { shot: ShotSummary }) {
   const last = useRef('');
-  const { data } = useSWR(`/api/shots/${shot.id}/thumbnail?revision=${shot.revision}`, fetchThumbnail, {
+  const { data } = useSWR(`/api${addressOf(shotThumbnail, { id: shot.id }, { revision: shot.revision })}`, fetchThumbnail, {
     revalidateOnFocus: false,
     revalidateIfStale: false,
     refreshInterval: (now) => (now === null ? 1000 : 0),

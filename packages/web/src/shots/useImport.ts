@@ -1,13 +1,9 @@
 import { useRef, useState } from 'react';
-import { get, request, upload, type JobSummary, type MediaInfo } from '../api/client';
+import { cancelJob, getJob, imported, sendMedium, type Imported, type JobSummary, type sendBundle } from '@wraithos/contract';
+import type { z } from 'zod';
+import { call, read, upload } from '../api/client';
 import { followJob } from '../api/events';
 
-export interface Imported {
-  hash: string;
-  name: string;
-  info: MediaInfo;
-  note: string;
-}
 export interface ImportState {
   label: string;
   done: number;
@@ -18,8 +14,9 @@ export interface ImportState {
 
 /** Brings files in: sends them, follows the server's reading, gives what became of them. Files with numbers that belong together are one sequence. */
 export const useImport = (onDone: (medium: Imported) => void, onError: (message: string) => void) =>
-  useUpload<Imported>(
-    '/media',
+  useUpload(
+    sendMedium,
+    imported,
     (medium) => {
       onDone(medium);
       if (medium.note) onError(medium.note);
@@ -28,7 +25,12 @@ export const useImport = (onDone: (medium: Imported) => void, onError: (message:
   );
 
 /** Sends files and follows the job that reads them; gives its result, or why there is none. */
-export function useUpload<Result>(path: '/media' | '/bundles', onDone: (result: Result) => void, onError: (message: string) => void) {
+export function useUpload<Result extends z.ZodType>(
+  to: typeof sendMedium | typeof sendBundle,
+  result: Result,
+  onDone: (result: z.output<Result>) => void,
+  onError: (message: string) => void,
+) {
   const [state, setState] = useState<ImportState | null>(null),
     control = useRef<AbortController | null>(null),
     job = useRef<string | null>(null);
@@ -50,15 +52,15 @@ export function useUpload<Result>(path: '/media' | '/bundles', onDone: (result: 
             secondsLeft: null,
           }),
         abort.signal,
-        path,
+        to,
       );
       job.current = sent.id;
       const over = await followJob(
         sent.id,
-        () => get<JobSummary>(`/jobs/${sent.id}`),
+        () => call(getJob, { params: { id: sent.id } }),
         (now) => setState({ label, done: now.done, total: now.total, message: now.message, secondsLeft: now.secondsLeft }),
       );
-      if (over.state === 'done') onDone(over.result as Result);
+      if (over.state === 'done') onDone(read(result, over.result));
       else onError(over.state === 'cancelled' ? 'Cancelled; nothing was kept.' : over.message);
     } catch (error) {
       onError((error as Error).message);
@@ -67,7 +69,7 @@ export function useUpload<Result>(path: '/media' | '/bundles', onDone: (result: 
     job.current = null;
   };
   const cancel = () => {
-    if (job.current) void request('DELETE', `/jobs/${job.current}`).catch(() => undefined);
+    if (job.current) void call(cancelJob, { params: { id: job.current } }).catch(() => undefined);
     else control.current?.abort();
   };
   return { state, start, cancel };

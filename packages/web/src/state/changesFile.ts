@@ -1,4 +1,5 @@
-import type { SavedEdit, SetAside } from './keptEdits';
+import type { SavedEdit } from '@wraithos/contract';
+import type { SetAside } from './keptEdits';
 
 /** Changes as a file: they can be laid on any version of the shot later. */
 export const changesFile = ({ shot, code, base, reason, when, edits }: SetAside): string =>

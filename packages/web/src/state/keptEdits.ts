@@ -1,13 +1,7 @@
+import type { SavedEdit } from '@wraithos/contract';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
-import type { Patch } from 'immer';
 
 /** One change as it is sent, kept and logged. */
-export interface SavedEdit {
-  name: string;
-  kind: 'do' | 'undo' | 'redo';
-  patches: Patch[];
-  inverse: Patch[];
-}
 /** Edits that one page could not send, with the revision that they build on. */
 export interface KeptEdits {
   page: string;

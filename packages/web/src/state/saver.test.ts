@@ -1,5 +1,5 @@
 import { addCue, applyEdit, changeCue, newShot, type Edit, type Shot } from '@wraithos/core/shot';
-import type { SavedEdit } from './keptEdits';
+import type { SavedEdit } from '@wraithos/contract';
 import { Saver, type SaverHost } from './saver';
 import { layBack, stacksOf } from './shotStore';
 

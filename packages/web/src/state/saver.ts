@@ -1,6 +1,8 @@
 import { applyChange, independent, type Shot } from '@wraithos/core/shot';
-import { ApiError, request, type HistoryEntry } from '../api/client';
-import { changeKept, type SavedEdit } from './keptEdits';
+import type { z } from 'zod';
+import { keepVersion, saveEdits, stale, type HistoryEntry, type SavedEdit } from '@wraithos/contract';
+import { ApiError, call, read } from '../api/client';
+import { changeKept } from './keptEdits';
 
 /** How edits wait: how many, since when, and whether this browser keeps them when the page is closed. */
 export interface Waiting {
@@ -153,12 +155,11 @@ export class Saver {
       batch = this.portion();
     if (!this.tries) this.tell('saving');
     try {
-      const { revision } = await request<{ revision: number }>(
-        'POST',
-        `/shots/${host.id}/edits`,
-        { base: host.revision, edits: batch.map((p) => p.edit) },
-        PATIENCE_MS,
-      );
+      const { revision } = await call(saveEdits, {
+        params: { id: host.id },
+        body: { base: host.revision, edits: batch.map((p) => p.edit) },
+        patience: PATIENCE_MS,
+      });
       this.confirm(batch.length, revision);
       this.most = Math.min(PORTION, this.most * 2);
     } catch (error) {
@@ -190,7 +191,7 @@ export class Saver {
   }
   private async trouble(error: unknown, batch: readonly Pending[]): Promise<void> {
     if (!(error instanceof ApiError)) this.later(error);
-    else if (error.status === 409) await this.meet(error.body as unknown as { revision: number; missed: HistoryEntry[] });
+    else if (error.status === 409) await this.meet(read(stale, error.body));
     else if (REFUSALS.has(error.status)) await this.refused(error, batch);
     else this.later(error);
   }
@@ -236,25 +237,26 @@ export class Saver {
   }
 
   /** Someone else saved first. Where nothing touches the same things, our edits go on top; otherwise both versions are kept. */
-  private async meet(stale: { revision: number; missed: HistoryEntry[] }): Promise<void> {
+  private async meet(now: z.output<typeof stale>): Promise<void> {
     const { host } = this,
       edits = this.pending,
       // Ours that arrived although their answer was lost.
-      arrived = arrivedOf(edits, stale.missed),
-      missed = stale.missed.slice(arrived);
-    if (arrived) this.confirm(arrived, missed.length ? stale.missed[arrived - 1]!.revision : stale.revision);
+      arrived = arrivedOf(edits, now.missed),
+      missed = now.missed.slice(arrived);
+    if (arrived) this.confirm(arrived, missed.length ? now.missed[arrived - 1]!.revision : now.revision);
     if (missed.length === 0) {
-      host.revision = stale.revision;
+      host.revision = now.revision;
       return;
     }
     const theirs = missed.flatMap((m) => m.patches),
       ours = this.list.flatMap((p) => p.edit.patches);
-    if (independent(theirs, ours)) {
+    // A document in the form of a later version is no longer what this page has: its own is read anew by the server.
+    if (!missed.some((m) => m.kind === 'migrate') && independent(theirs, ours)) {
       try {
         const confirmed = applyChange(host.confirmed, theirs);
         host.rebased(applyChange(confirmed, ours), missed);
         host.confirmed = confirmed;
-        host.revision = stale.revision;
+        host.revision = now.revision;
         this.keep({});
         this.tell(this.list.length ? 'saving' : 'saved');
         return;
@@ -269,7 +271,7 @@ export class Saver {
       last = this.list[this.list.length - 1]!.n,
       name = `${host.current().code} kept ${new Date().toTimeString().slice(0, 5)}`;
     try {
-      await request('POST', `/shots/${host.id}/versions`, { name, document: host.current() }, PATIENCE_MS);
+      await call(keepVersion, { params: { id: host.id }, body: { name, document: host.current() }, patience: PATIENCE_MS });
     } catch (error) {
       if (!(error instanceof ApiError) || !REFUSALS.has(error.status)) throw error;
       // It cannot be kept there: it is kept here.

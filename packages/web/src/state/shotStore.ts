@@ -13,9 +13,10 @@ import {
   type Shot,
 } from '@wraithos/core/shot';
 import type { Factor, MatteView } from '@wraithos/core/render';
-import { get as fetchJson, request, type HistoryEntry, type OpenShot } from '../api/client';
+import { changesSince, keepVersion, openShot, type HistoryEntry, type OpenShot, type SavedEdit } from '@wraithos/contract';
+import { call } from '../api/client';
 import { onServerEvent } from '../api/events';
-import { forgetPage, keptEdits, listAside, putAside, type KeptEdits, type SavedEdit, type SetAside } from './keptEdits';
+import { forgetPage, keptEdits, listAside, putAside, type KeptEdits, type SetAside } from './keptEdits';
 import { arrivedOf, Saver, type Waiting } from './saver';
 
 /** One line about something that happened, and what can be done about it. */
@@ -148,7 +149,7 @@ export const useShot = create<ShotState>((set, get) => {
       rebased: (shot: Shot) => set({ shot, live: null, notice: 'Changes from another window were joined with yours.' }),
       keptBeside: async (name: string) =>
         take(
-          await fetchJson<OpenShot>(`/shots/${opened.id}`),
+          await call(openShot, { params: { id: opened.id } }),
           seeTheShots(
             `This shot was changed in another window at the same place. Yours is kept as the shot "${name}"; here is the other one.`,
           ),
@@ -176,7 +177,7 @@ export const useShot = create<ShotState>((set, get) => {
     stopEvents = onServerEvent((event) => {
       const changed = event.type === 'shot' && event.id === opened.id && event.revision > host.revision;
       if ((!changed && event.type !== 'again') || saver?.pending.length || get().save === 'saving') return;
-      fetchJson<OpenShot>(`/shots/${opened.id}`).then(
+      call(openShot, { params: { id: opened.id } }).then(
         (fresh) => {
           if (fresh.revision > host.revision && !saver?.pending.length)
             take(fresh, 'This shot was changed in another window; you see the newest.');
@@ -212,11 +213,11 @@ export const useShot = create<ShotState>((set, get) => {
   /** Edits that an earlier page could not send: those that fit go on top; where the same was changed meanwhile, they are kept beside. */
   const putBack = async (opened: OpenShot, kept: KeptEdits) => {
     const since =
-        kept.base < opened.revision ? (await fetchJson<{ missed: HistoryEntry[] }>(`/shots/${opened.id}/since/${kept.base}`)).missed : [],
+        kept.base < opened.revision ? (await call(changesSince, { params: { id: opened.id, revision: String(kept.base) } })).missed : [],
       { shot, edits, beside } = layBack({ document: get().shot!, history: since }, kept);
     if (beside) {
       const name = `${beside.code} kept ${new Date().toTimeString().slice(0, 5)}`;
-      await request('POST', `/shots/${opened.id}/versions`, { name, document: beside });
+      await call(keepVersion, { params: { id: opened.id }, body: { name, document: beside } });
       set({
         notice: seeTheShots(`This shot was changed elsewhere at the same place. What this browser had kept is now the shot "${name}".`),
       });
@@ -258,7 +259,7 @@ export const useShot = create<ShotState>((set, get) => {
       if (get().id === id) return;
       set({ shot: null, id: null, error: null });
       try {
-        const opened = await fetchJson<OpenShot>(`/shots/${id}`),
+        const opened = await call(openShot, { params: { id } }),
           kept = await keptEdits(id).catch(() => []);
         take(opened, null);
         void get().refreshAside();

@@ -3,7 +3,8 @@ import { useEffect, useRef, useState } from 'react';
 import { addClip, clipOf, clipWithRole, freshId, setShot, type Clip } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
 import { roleWords } from '../settings/ClipSettings';
-import { useImport, type Imported } from '../shots/useImport';
+import type { Imported } from '@wraithos/contract';
+import { useImport } from '../shots/useImport';
 import { JobLine } from '../ui/JobLine';
 
 /** The first clip is the performance, a still that follows it the clean plate; everything else is an element until somebody says more. */

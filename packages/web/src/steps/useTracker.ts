@@ -2,7 +2,8 @@ import { create } from 'zustand';
 import { mergeSamples, correctedSamples, placeAt, type TrackSample } from '@wraithos/core/motion';
 import { storeSamples } from '@wraithos/core/shot';
 import { clipFrame, shotFrame } from '@wraithos/core/time';
-import { storeSamples as sendSamples } from '../api/client';
+import { keepSamples, trackSamples } from '@wraithos/contract';
+import { call } from '../api/client';
 import { useShot } from '../state/shotStore';
 import { Dropped, measurer } from '../workers/pool';
 
@@ -24,7 +25,7 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
   const from = clipFrame(clip, frame),
     to = direction > 0 ? clip.frames - 1 : 0,
     total = Math.abs(to - from);
-  const old = track.samples ? ((await (await fetch(`/api/samples/${track.samples}`)).json()) as TrackSample[]) : [];
+  const old = track.samples ? await call(trackSamples, { params: { hash: track.samples } }) : [];
   const here = placeAt(correctedSamples(old, track.corrections), from),
     at: [number, number] = from === track.frame || !here ? track.at : [here.x, here.y];
   control = new AbortController();
@@ -55,7 +56,7 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
   }
   try {
     if (fresh.length > 1) {
-      const hash = await sendSamples(mergeSamples(old, fresh));
+      const hash = (await call(keepSamples, { body: mergeSamples(old, fresh) })).hash;
       useShot.getState().edit(storeSamples(id, hash));
     }
     if (!stopped && fresh.length) useShot.getState().set({ frame: shotFrame(clip, fresh[fresh.length - 1]!.frame) });

@@ -1,5 +1,5 @@
 import { ProgressBar } from 'react-bootstrap';
-import type { JobSummary } from '../api/client';
+import type { JobSummary } from '@wraithos/contract';
 
 const inWords = (seconds: number): string =>
   seconds < 90 ? `${Math.max(1, Math.round(seconds))} s left` : `${Math.round(seconds / 60)} min left`;

@@ -1,8 +1,8 @@
 import { createContext, useContext, useEffect, useRef, type ReactNode } from 'react';
 import useSWRImmutable from 'swr/immutable';
-import type { TrackSample } from '@wraithos/core/motion';
 import type { Tracks } from '@wraithos/core/render';
-import { get } from '../api/client';
+import { trackSamples } from '@wraithos/contract';
+import { call } from '../api/client';
 import { useShot } from '../state/shotStore';
 
 const empty: Tracks = new Map();
@@ -20,7 +20,7 @@ export function TracksProvider({ children }: { children: ReactNode }) {
   const { data } = useSWRImmutable(wanted ? `samples ${wanted}` : null, async () => {
     const pairs = wanted.split(' ').map((entry) => entry.split(':') as [string, string]);
     return new Map(
-      await Promise.all(pairs.map(async ([id, hash]) => [id, hash ? await get<TrackSample[]>(`/samples/${hash}`) : []] as const)),
+      await Promise.all(pairs.map(async ([id, hash]) => [id, hash ? await call(trackSamples, { params: { hash } }) : []] as const)),
     );
   });
   useEffect(() => {

@@ -1,8 +1,8 @@
 import type { Codes } from '@wraithos/core/image';
-import type { TrackSample } from '@wraithos/core/motion';
+import { addressOf, mediumFrame, problem, readFrame, trackSamples } from '@wraithos/contract';
+import { samplesSchema, type TrackSample } from '@wraithos/core/motion';
 import type { Sources } from '@wraithos/core/render';
 
-const MAGIC = 0x31465257;
 /** Frames as raw codes from the server; never through the browser's own picture decoding, which changes values. */
 export class NetSources implements Sources {
   /** @param limit bytes of recent frames that are kept: scrubbing back must not fetch again. */
@@ -21,7 +21,7 @@ export class NetSources implements Sources {
 
   frame(clip: { media: object; name: string }, frame: number): Promise<Codes> {
     if (!('hash' in clip.media)) return Promise.reject(new Error(`The clip "${clip.name}" is not on this server.`));
-    const path = `/api/media/${String(clip.media.hash)}/frames/${frame}`,
+    const path = `/api${addressOf(mediumFrame, { hash: String(clip.media.hash), frame: String(frame) })}`,
       kept = this.frames.get(path);
     if (kept) {
       this.frames.delete(path);
@@ -53,29 +53,25 @@ export class NetSources implements Sources {
   }
   private async load(path: string, name: string): Promise<Codes> {
     const response = await fetch(path).catch(() => {
-      throw new Error('The server does not answer.');
+      throw new Error('The server does not answer. Start it again with npm start; the picture then comes by itself.');
     });
     if (!response.ok) {
-      const problem = (await response.json().catch(() => ({}))) as { detail?: string };
-      throw new Error(`${name}: ${problem.detail ?? 'its frames cannot be read.'}`);
+      const said = problem.safeParse(await response.json().catch(() => ({})));
+      throw new Error(`${name}: ${said.success ? said.data.detail : 'its frames cannot be read.'}`);
     }
-    const buffer = await response.arrayBuffer(),
-      [magic, width, height, channels, bits] = new Uint32Array(buffer, 0, 5);
-    if (magic !== MAGIC) throw new Error(`${name}: the server sent no frame.`);
-    return {
-      width: width!,
-      height: height!,
-      channels: channels as 1 | 3 | 4,
-      bits: bits as 8 | 16,
-      data: bits === 16 ? new Uint16Array(buffer, 20) : new Uint8Array(buffer, 20),
-    };
+    const buffer = await response.arrayBuffer();
+    try {
+      return readFrame(buffer);
+    } catch (error) {
+      throw new Error(`${name}: ${(error as Error).message}`, { cause: error });
+    }
   }
   samples(hash: string): Promise<TrackSample[]> {
     let loading = this.tracks.get(hash);
     if (!loading) {
-      loading = fetch(`/api/samples/${hash}`).then((r) => {
+      loading = fetch(`/api${addressOf(trackSamples, { hash })}`).then(async (r) => {
         if (!r.ok) throw new Error('Track samples are missing on the server; track again.');
-        return r.json() as Promise<TrackSample[]>;
+        return samplesSchema.parse(await r.json());
       });
       this.tracks.set(hash, loading);
       loading.catch(() => this.tracks.delete(hash));

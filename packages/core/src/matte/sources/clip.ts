@@ -3,7 +3,7 @@ import { matteSource } from './describe';
 /** A matte that a clip brings along. */
 export const clip = matteSource({
   kind: 'clip',
-  title: "A clip's matte",
+  title: "A clip's own matte",
   called: 'Clip matte',
   carriesOwn: true,
   summary: "The clip's alpha, or its brightness where it has none.",

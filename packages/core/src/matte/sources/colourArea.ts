@@ -5,7 +5,7 @@ import { matteSource } from './describe';
 /** The flat colour of a drawing. */
 export const colourArea = matteSource({
   kind: 'colour area',
-  title: 'A flat colour',
+  title: 'A flat colour of a drawing',
   called: 'Colour',
   summary: 'The areas of one flat colour of a drawing.',
   params: {

@@ -5,7 +5,7 @@ import { matteSource } from './describe';
 /** What is in the plate and not in the clean plate. */
 export const difference = matteSource({
   kind: 'difference',
-  title: 'Difference',
+  title: 'Difference from the clean plate',
   called: 'Difference',
   summary: 'Everything that differs from the clean plate.',
   params: {

@@ -3,7 +3,7 @@ import { matteSource } from './describe';
 /** Nothing of its own: drawn outlines alone. */
 export const outlines = matteSource({
   kind: 'outlines',
-  title: 'Outlines only',
+  title: 'Outlines drawn by hand',
   called: 'Outline',
   summary: 'Drawn outlines alone.',
   params: {},

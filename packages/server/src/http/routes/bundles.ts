@@ -3,21 +3,20 @@ import { mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Router, type Response } from 'express';
-import { z } from 'zod';
+import { getBackup, productionBundle, sendBundle, shotBundle } from '@wraithos/contract';
 import { pack, type PackWhat } from '../../archive/pack';
 import { Production } from '../../database/entities';
 import type { Services } from '../../services';
-import { check, notFound, Problem } from '../problem';
+import { notFound, Problem } from '../problem';
+import { SENT, serve } from '../serve';
 import { receiver } from '../upload';
 
-const choice = z.enum(['0', '1']).transform((v) => v === '1');
-const options = z.object({ media: choice.default(true), renders: choice.default(false) });
 const fileName = (text: string): string => text.replace(/[^\w-]+/g, '_').slice(0, 80) || 'wraithos';
 
 /** Archives: a backup of everything, a bundle of one production or shot, and the way back in. */
 export function bundleRoutes(services: Services): Router {
   const router = Router();
-  const send = async (response: Response, name: string, what: PackWhat) => {
+  const send = async (response: Response, name: string, what: PackWhat): Promise<typeof SENT> => {
     const stream = await pack(services, what, (error) => services.log(error));
     response.set({
       'Content-Type': 'application/zip',
@@ -26,23 +25,24 @@ export function bundleRoutes(services: Services): Router {
     });
     // Who broke off, or what broke, is known already; an answer that has begun can only end.
     await pipeline(stream, response).catch(() => response.destroy());
+    return SENT;
   };
-  router.get('/backup', async (request, response) => {
+  serve(router, getBackup, async ({ query }, _, response) => {
     const today = new Date().toISOString().slice(0, 10);
-    await send(response, `wraithos_${today}`, check(options, request.query));
+    return send(response, `wraithos_${today}`, query);
   });
-  router.get('/shots/:id/bundle', async (request, response) => {
-    const entry = await services.shots.find(request.params.id);
-    await send(response, fileName(entry.code), { ...check(options, request.query), shots: [entry.id] });
+  serve(router, shotBundle, async ({ params, query }, _, response) => {
+    const entry = await services.shots.find(params.id);
+    return send(response, fileName(entry.code), { ...query, shots: [entry.id] });
   });
-  router.get('/productions/:id/bundle', async (request, response) => {
-    const production = await services.database.manager.findOneBy(Production, { id: request.params.id });
+  serve(router, productionBundle, async ({ params, query }, _, response) => {
+    const production = await services.database.manager.findOneBy(Production, { id: params.id });
     if (!production) throw notFound('This production');
-    await send(response, fileName(production.name), { ...check(options, request.query), production: production.id });
+    return send(response, fileName(production.name), { ...query, production: production.id });
   });
 
   const receive = receiver({ files: 1 });
-  router.post('/bundles', async (request, response) => {
+  serve(router, sendBundle, async (_, request, response) => {
     await services.disk.admit(2 * (Number(request.headers['content-length']) || 0));
     const folder = join(services.folders.uploads, randomUUID());
     await mkdir(folder, { recursive: true });
@@ -52,7 +52,7 @@ export function bundleRoutes(services: Services): Router {
       const path = join(folder, 'archive.zip');
       await rename(file.path, path);
       const job = await services.jobs.add('unpack', `Bring in ${file.originalname}`, { path, folder, name: file.originalname }, null, 1);
-      response.status(202).json(services.jobs.summary(job));
+      return services.jobs.summary(job);
     } catch (error) {
       await rm(folder, { recursive: true, force: true });
       throw error;

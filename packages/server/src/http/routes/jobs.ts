@@ -1,32 +1,19 @@
 import { join } from 'node:path';
 import { Router } from 'express';
-import { z } from 'zod';
+import { cancelJob, getJob, jobFile, listJobs, startRender, tryAgain } from '@wraithos/contract';
 import { needProblem } from '@wraithos/core/render';
-import { renderFolder, renderFormats } from '../../jobs/renderJob';
+import { renderFolder } from '../../jobs/renderJob';
 import type { Services } from '../../services';
 import { jobMemory } from '../../jobs/limits';
-import { check, Problem } from '../problem';
-
-const renderBody = z.object({
-  shot: z.string(),
-  format: z.enum(renderFormats),
-  first: z.number().int().optional(),
-  last: z.number().int().optional(),
-  factor: z.union([z.literal(1), z.literal(2), z.literal(4)]).default(1),
-});
+import { Problem } from '../problem';
+import { SENT, serve } from '../serve';
 
 export function jobRoutes(services: Services): Router {
   const router = Router();
-  router.get('/jobs', async (request, response) => {
-    const { shot } = check(z.object({ shot: z.string().optional() }), request.query);
-    response.json((await services.jobs.list(shot)).map((job) => services.jobs.summary(job)));
-  });
-  router.get('/jobs/:id', async (request, response) => {
-    response.json(services.jobs.summary(await services.jobs.get(request.params.id)));
-  });
-  router.post('/jobs', async (request, response) => {
-    const body = check(renderBody, request.body),
-      { entry, shot } = await services.shots.document(body.shot),
+  serve(router, listJobs, async ({ query }) => (await services.jobs.list(query.shot)).map((job) => services.jobs.summary(job)));
+  serve(router, getJob, async ({ params }) => services.jobs.summary(await services.jobs.get(params.id)));
+  serve(router, startRender, async ({ body }) => {
+    const { entry, shot } = await services.shots.document(body.shot),
       first = body.first ?? shot.first,
       last = body.last ?? shot.last;
     if (first < shot.first || last > shot.last || last < first)
@@ -52,21 +39,18 @@ export function jobRoutes(services: Services): Router {
       entry.id,
       last - first + 1,
     );
-    response.status(202).json(services.jobs.summary(job));
+    return services.jobs.summary(job);
   });
-  router.post('/jobs/:id/again', async (request, response) => {
-    response.json(services.jobs.summary(await services.jobs.again(request.params.id)));
-  });
-  router.delete('/jobs/:id', async (request, response) => {
-    response.json(services.jobs.summary(await services.jobs.cancel(request.params.id)));
-  });
-  router.get('/jobs/:id/file', async (request, response) => {
-    const job = await services.jobs.get(request.params.id),
+  serve(router, tryAgain, async ({ params }) => services.jobs.summary(await services.jobs.again(params.id)));
+  serve(router, cancelJob, async ({ params }) => services.jobs.summary(await services.jobs.cancel(params.id)));
+  serve(router, jobFile, async ({ params, query }, _, response) => {
+    const job = await services.jobs.get(params.id),
       file = job.result?.file;
     if (job.state !== 'done' || typeof file !== 'string') throw new Problem(409, 'not-ready', 'This render is not finished yet.');
     const path = join(renderFolder(services, job.id), file);
-    if (request.query.play === undefined) response.download(path, file, { dotfiles: 'allow' });
+    if (query.play === undefined) response.download(path, file, { dotfiles: 'allow' });
     else response.sendFile(path, { dotfiles: 'allow' });
+    return SENT;
   });
   return router;
 }

@@ -3,9 +3,11 @@ import { mkdir, rename, rm } from 'node:fs/promises';
 import { extname, join } from 'node:path';
 import { Router } from 'express';
 import { z } from 'zod';
-import { Explained, MediaError, orderSequence, samplesSchema } from '@wraithos/runtime';
+import { frameHeader, hash, keepSamples, mediumFrame, sendMedium, trackSamples } from '@wraithos/contract';
+import { Explained, MediaError, orderSequence } from '@wraithos/runtime';
 import type { Services } from '../../services';
 import { check, Problem } from '../problem';
+import { SENT, serve } from '../serve';
 import { receiver } from '../upload';
 
 const LARGEST_FILE = 8 * 2 ** 30,
@@ -38,36 +40,29 @@ async function laidOut(files: Express.Multer.File[], folder: string): Promise<{ 
   return { path, name: order[0]!.replace(/\d+(\D*)$/, '').replace(/[._-]+$/, '') || 'sequence' };
 }
 
-/** One frame's header, little-endian 32-bit: magic "WRF1", width, height, channels, bits; then the rows. */
-export const FRAME_MAGIC = 0x31465257;
-
 export function mediaRoutes(services: Services): Router {
   const router = Router();
   const receive = receiver({ files: MOST_FILES, bytes: LARGEST_FILE });
-  router.post('/media', async (request, response) => {
+  serve(router, sendMedium, async (_, request, response) => {
     await services.disk.admit(Number(request.headers['content-length']) || 0);
     const folder = join(services.folders.uploads, randomUUID());
     await mkdir(folder, { recursive: true });
     try {
       const { path, name } = await laidOut(await receive(request, response, folder), folder);
       const job = await services.jobs.add('import', `Bring in ${name}`, { path, folder, name }, null, 0);
-      response.status(202).json(services.jobs.summary(job));
+      return services.jobs.summary(job);
     } catch (error) {
       await rm(folder, { recursive: true, force: true });
       throw error;
     }
   });
 
-  router.get('/media/:hash/frames/:frame', async (request, response) => {
-    const { hash, frame } = check(
-      z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/), frame: z.coerce.number().int().min(0) }),
-      request.params,
-    );
-    const { info, bytes } = await services.frames.raw(hash, frame).catch((error: unknown) => {
-      throw error instanceof MediaError ? new Problem(404, 'no-frame', `This clip cannot be shown: ${error.message}.`) : error;
-    });
-    const header = Buffer.alloc(20);
-    [FRAME_MAGIC, info.width, info.height, info.channels, info.bitDepth].forEach((v, i) => header.writeUInt32LE(v, i * 4));
+  serve(router, mediumFrame, async ({ params }, _, response) => {
+    const { hash: of, frame } = check(z.object({ hash, frame: z.coerce.number().int().min(0) }), params),
+      { info, bytes } = await services.frames.raw(of, frame).catch((error: unknown) => {
+        throw error instanceof MediaError ? new Problem(404, 'no-frame', `This clip cannot be shown: ${error.message}.`) : error;
+      }),
+      header = frameHeader({ ...info, bits: info.bitDepth });
     response.set({
       'Content-Type': 'application/octet-stream',
       'Cache-Control': 'private, max-age=31536000, immutable',
@@ -75,18 +70,20 @@ export function mediaRoutes(services: Services): Router {
     });
     response.write(header);
     response.end(bytes);
+    return SENT;
   });
 
-  router.post('/samples', async (request, response) => {
+  serve(router, keepSamples, async ({ body }) => {
     await services.disk.look();
-    response.status(201).json({ hash: await services.blobs.put(check(samplesSchema, request.body)) });
+    return { hash: await services.blobs.put(body) };
   });
-  router.get('/samples/:hash', async (request, response) => {
-    const samples = await services.blobs.get(request.params.hash).catch((error: Error) => {
+  serve(router, trackSamples, async ({ params }, _, response) => {
+    const samples = await services.blobs.get(params.hash).catch((error: Error) => {
       if (!(error instanceof Explained)) throw error;
       throw new Problem(404, 'not-found', `${error.message[0]!.toUpperCase()}${error.message.slice(1)}.`);
     });
-    response.set('Cache-Control', 'private, max-age=31536000, immutable').json(samples);
+    response.set('Cache-Control', 'private, max-age=31536000, immutable');
+    return samples;
   });
   return router;
 }

@@ -2,12 +2,22 @@ import { readdir, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Router } from 'express';
 import { IsNull, Not } from 'typeorm';
-import { z } from 'zod';
+import {
+  emptyBin as emptyBinRoute,
+  getRoom,
+  hash,
+  isOver,
+  removeMedium,
+  removeRender,
+  restoreMedium,
+  restoreRender,
+} from '@wraithos/contract';
 import { Job, Medium, Production, ShotEntity } from '../../database/entities';
 import { BIN_DAYS, emptyBin } from '../../folder/sweep';
 import { usesOfMedia } from '../../folder/uses';
 import type { Services } from '../../services';
 import { check, notFound, Problem } from '../problem';
+import { serve } from '../serve';
 
 const DAY = 86_400_000;
 
@@ -28,7 +38,7 @@ export function roomRoutes(services: Services): Router {
     { folders, frames } = services,
     { manager } = services.database;
 
-  router.get('/room', async (_request, response) => {
+  serve(router, getRoom, async () => {
     // What uses a clip is looked up in the rows.
     await services.shots.flush();
     const [state, media, jobs, shots] = await Promise.all([
@@ -63,7 +73,7 @@ export function roomRoutes(services: Services): Router {
         }).map(async ([name, path]) => [name, await bytesOf(path)] as const),
       ),
     ]);
-    response.json({
+    return {
       disk: { ...state, message: services.disk.trouble() },
       binDays: BIN_DAYS,
       groups: Object.fromEntries(groups),
@@ -93,19 +103,19 @@ export function roomRoutes(services: Services): Router {
         code: s.code,
         title: s.title,
         production: productions.get(s.productionId) ?? '',
-        goneAt: goneAt(s.deleted),
+        goneAt: goneAt(s.deleted)!,
       })),
-    });
+    };
   });
 
   /** Into the bin. What a document or revision names goes only when the one who asks has been told. */
-  router.delete('/media/:hash', async (request, response) => {
-    const { hash } = check(z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }), request.params),
-      medium = await manager.findOneBy(Medium, { hash, deleted: IsNull() });
+  serve(router, removeMedium, async ({ params, query }) => {
+    const of = check(hash, params.hash),
+      medium = await manager.findOneBy(Medium, { hash: of, deleted: IsNull() });
     if (!medium) throw notFound('This medium');
     await services.shots.flush();
-    const uses = (await usesOfMedia(services, [hash])).get(hash) ?? [],
-      told = request.query.told === '1';
+    const uses = (await usesOfMedia(services, [of])).get(of) ?? [],
+      told = query.told === '1';
     if (uses.length && !told) {
       const codes = [...new Set(uses.map((u) => (u.now ? u.code : `an earlier revision of ${u.code}`)))].join(', ');
       throw new Problem(
@@ -115,36 +125,27 @@ export function roomRoutes(services: Services): Router {
         { uses },
       );
     }
-    await manager.update(Medium, { hash }, { deleted: new Date(), told });
-    response.status(204).end();
+    await manager.update(Medium, { hash: of }, { deleted: new Date(), told });
   });
-  router.post('/media/:hash/restore', async (request, response) => {
-    const { affected } = await manager.update(
-      Medium,
-      { hash: request.params.hash, deleted: Not(IsNull()) },
-      { deleted: null, told: false },
-    );
-    if (!affected || !(await frames.has(request.params.hash))) throw notFound('This medium');
-    response.status(204).end();
+  serve(router, restoreMedium, async ({ params }) => {
+    const { affected } = await manager.update(Medium, { hash: params.hash, deleted: Not(IsNull()) }, { deleted: null, told: false });
+    if (!affected || !(await frames.has(params.hash))) throw notFound('This medium');
   });
-  router.delete('/renders/:id', async (request, response) => {
-    const job = await services.jobs.get(request.params.id);
+  serve(router, removeRender, async ({ params }) => {
+    const job = await services.jobs.get(params.id);
     if (job.kind !== 'render') throw notFound('This render');
-    if (job.state === 'waiting' || job.state === 'running')
-      throw new Problem(409, 'job-state', 'This render is not over; cancel it first.');
+    if (!isOver(job.state)) throw new Problem(409, 'job-state', 'This render is not over; cancel it first.');
     await manager.update(Job, { id: job.id }, { deleted: new Date() });
-    response.status(204).end();
   });
-  router.post('/renders/:id/restore', async (request, response) => {
-    const { affected } = await manager.update(Job, { id: request.params.id, deleted: Not(IsNull()) }, { deleted: null });
+  serve(router, restoreRender, async ({ params }) => {
+    const { affected } = await manager.update(Job, { id: params.id, deleted: Not(IsNull()) }, { deleted: null });
     if (!affected) throw notFound('This render');
-    response.status(204).end();
   });
-  /** Gives the room of the bin back now; it cannot be undone, and the page says so before. */
-  router.post('/room/empty', async (_request, response) => {
+  /** The page says before that this cannot be undone. */
+  serve(router, emptyBinRoute, async () => {
     const before = (await services.disk.look()).free;
     await emptyBin(services, Date.now() + (BIN_DAYS + 1) * DAY);
-    response.json({ bytes: Math.max(0, (await services.disk.look()).free - before) });
+    return { bytes: Math.max(0, (await services.disk.look()).free - before) };
   });
   return router;
 }

@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { readShot } from '@wraithos/core/shot';
+
+export const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
+/** SHA-256 of what it names, as the stores keep it. */
+export const hash = z.string().regex(/^[0-9a-f]{64}$/);
+/** A moment, ISO 8601. */
+export const moment = z.string();
+/** `1` and `0` in an address. */
+export const flag = z.enum(['0', '1']).transform((v) => v === '1');
+
+/** A document of any version, read and brought up to date. */
+export const document = z.unknown().transform((data, context) => {
+  try {
+    return readShot(data);
+  } catch (error) {
+    context.addIssue({ code: 'custom', message: (error as Error).message });
+    return z.NEVER;
+  }
+});
+
+/** An error for people (RFC 9457), with a stable `type`. */
+export const problem = z.looseObject({
+  type: z.string(),
+  title: z.string(),
+  detail: z.string(),
+  status: z.number(),
+  field: z.string().optional(),
+});
+export type Problem = z.infer<typeof problem>;
