@@ -11,6 +11,7 @@ import { ShotsPage } from './shots/ShotsPage';
 import { Workbench } from './workbench/Workbench';
 import { DiskWarning } from './ui/DiskWarning';
 import { exposeForInspection } from './workers/inspect';
+import './shots/shots.css';
 
 exposeForInspection();
 createRoot(document.getElementById('root')!).render(

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { bendOf, easeAt, easings, valueAt, withPoint, type Curve } from './curve';
-import { clock, secondsOf } from './rate';
+import { rateWords, secondsOf } from './rate';
 
 const curve: Curve = {
   points: [
@@ -42,11 +42,8 @@ test('a curve stays between the values of its points without overshoot', () => {
     ),
   );
 });
-test('frames read as seconds and frames', () => {
-  expect([clock(41, { num: 24, den: 1 }), clock(96, { num: 24, den: 1 }), clock(30, { num: 30000, den: 1001 })]).toEqual([
-    '01:17',
-    '04:00',
-    '01:00',
-  ]);
-  expect(secondsOf(30, { num: 30000, den: 1001 })).toBeCloseTo(1.001, 9);
+test('frames are told in seconds, rates in frames per second', () => {
+  expect(secondsOf(41, { num: 24, den: 1 })).toBeCloseTo(1.7083, 4);
+  expect(secondsOf(30, { num: 30000, den: 1001 })).toBeCloseTo(1.001, 6);
+  expect([rateWords({ num: 24, den: 1 }), rateWords({ num: 24000, den: 1001 })]).toEqual(['24', '23.976']);
 });

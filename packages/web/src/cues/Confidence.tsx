@@ -24,13 +24,7 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
     else runs.push({ state: s.state, from: f, to: f });
   }
   return (
-    <svg
-      width={width}
-      height={height + 18}
-      role="img"
-      aria-label={`Confidence of ${track.name}`}
-      style={{ display: 'block', marginTop: 6 }}
-    >
+    <svg width={width} height={height + 18} role="img" aria-label={`Confidence of ${track.name}`} className="confidence-bars">
       {samples.map((s) => {
         const left = x(shotFrame(clip, s.frame)) - each / 2,
           h = Math.max(2, s.confidence * height),
@@ -59,7 +53,7 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
           y={height + 12}
           fill="#ffb3a3"
           fontSize={11}
-          style={{ cursor: 'pointer' }}
+          className="goes-there"
           onClick={() => set({ frame: r.from })}
         >
           {r.state} {r.from}

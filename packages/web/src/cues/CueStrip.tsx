@@ -1,21 +1,19 @@
 import { useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
-import { effectOf } from '@wraithos/core/effects';
-import { changeCue, rowsInOrder, type Cue, type Row } from '@wraithos/core/shot';
+import { changeCue, type Cue } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
-import type { Step } from '../workbench/steps';
+import { useShownFrame } from '../state/shownFrame';
+import type { StepDefinition } from '../steps/describe';
 import { useView } from '../viewer/useView';
-import { ClipLine } from './ClipLine';
-import { Confidence } from './Confidence';
-import { CurveEditor, CurveList } from './Curves';
 import { FilmStrip } from './FilmStrip';
-import { RangeLine } from './RangeLine';
 import { timeScale, type TimeScale } from './scale';
 import { useDrag } from './useDrag';
+import './cues.css';
 
 /** Time as pictures: cue flags, filmstrip, playhead, a line for each effect's range, and the curves of the selected one. */
-export function CueStrip({ step }: { step: Step }) {
+export function CueStrip({ step }: { step: StepDefinition }) {
   const shot = useDocument(),
-    { frame, selection, set } = useShot(),
+    { set } = useShot(),
+    frame = useShownFrame(),
     box = useRef<HTMLDivElement>(null),
     [width, setWidth] = useState(800),
     scrubbing = useRef(false);
@@ -25,8 +23,6 @@ export function CueStrip({ step }: { step: Step }) {
     return () => observer.disconnect();
   }, []);
   const x = timeScale(shot.first, shot.last, width),
-    rows = rowsInOrder(shot).reverse(),
-    row = selection?.kind === 'row' ? (shot.rows[selection.id] as Row | undefined) : undefined,
     count = shot.last - shot.first + 1;
   const scrub = (e: PointerEvent) => {
     const left = box.current!.getBoundingClientRect().left;
@@ -37,14 +33,9 @@ export function CueStrip({ step }: { step: Step }) {
     <div className="cue-strip">
       <div className="side">
         <div>{count === 1 ? '1 frame' : `${count} frames`}</div>
-        <div className="quiet">hatched: not yet computed</div>
-        <div style={{ height: 14 }} />
-        {step === 'effects' && row && effectOf(row.effect) && <CurveList row={row} />}
-        {step === 'motion' && (
-          <div className="quiet" style={{ marginTop: 4 }}>
-            confidence of the selected track
-          </div>
-        )}
+        <div className="quiet">pale: the plate, until the frame is drawn</div>
+        <div className="gap" />
+        {step.Beside && <step.Beside />}
       </div>
       <div className="time" ref={box}>
         <div
@@ -74,22 +65,7 @@ export function CueStrip({ step }: { step: Step }) {
           </div>
           <FilmStrip width={width} view={view} />
         </div>
-        {step === 'motion' && <Confidence x={x} width={width} />}
-        {step === 'plates' && (
-          <div className="ranges" style={{ height: Object.keys(shot.clips).length * 16 + 8 }}>
-            {Object.values(shot.clips).map((clip, i) => (
-              <ClipLine key={clip.id} clip={clip} x={x} top={6 + i * 16} />
-            ))}
-          </div>
-        )}
-        {step !== 'motion' && step !== 'plates' && (
-          <div className="ranges" style={{ height: Math.max(14, rows.length * 10 + 6) }}>
-            {rows.map((r, i) => (
-              <RangeLine key={r.id} row={r} x={x} top={6 + i * 10} />
-            ))}
-          </div>
-        )}
-        {step === 'effects' && row && effectOf(row.effect) && <CurveEditor row={row} x={x} width={width} />}
+        {step.Time && <step.Time x={x} width={width} />}
         <div className="playhead" style={{ left: x(frame) }} />
       </div>
     </div>
@@ -98,7 +74,9 @@ export function CueStrip({ step }: { step: Step }) {
 
 function Flag({ cue, x }: { cue: Cue; x: TimeScale }) {
   const { edit, preview, selection, set } = useShot(),
-    each = x(1) - x(0);
+    each = x(1) - x(0),
+    // Near the right edge its name stands at its left.
+    atEnd = x(cue.frame) + cue.name.length * 7 + 20 > x.range()[1]!;
   const start = useRef(cue.frame),
     moved = (dx: number) => changeCue(cue.id, { frame: start.current + Math.round(dx / each) });
   const drag = useDrag({
@@ -112,7 +90,7 @@ function Flag({ cue, x }: { cue: Cue; x: TimeScale }) {
   return (
     <button
       type="button"
-      className={`flag ${selection?.kind === 'cue' && selection.id === cue.id ? 'selected' : ''}`}
+      className={`flag ${selection?.kind === 'cue' && selection.id === cue.id ? 'selected' : ''} ${atEnd ? 'at-end' : ''}`}
       style={{ left: x(cue.frame) }}
       title={`${cue.name}, ${cue.frame}: drag to move`}
       {...drag}

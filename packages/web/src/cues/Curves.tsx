@@ -90,12 +90,12 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
   };
   const point = chosen ? row.curves[chosen.name]?.points.find((p) => p.frame === chosen.frame) : undefined;
   return (
-    <div style={{ position: 'relative' }}>
+    <div className="curves">
       <svg
         ref={svg}
         width={width}
         height={height}
-        style={{ display: 'block', background: '#1b1c1f' }}
+        className="curve-area"
         onDoubleClick={add}
         role="group"
         aria-label={`Curves of ${row.name}`}
@@ -260,7 +260,7 @@ function PointMark({
         fill={chosen ? ink : '#17181a'}
         stroke={ink}
         strokeWidth={2}
-        style={{ cursor: 'move' }}
+        className="movable"
         {...drag}
         aria-label={`Point at ${first + p.frame}`}
       >
@@ -292,7 +292,7 @@ function BendHandle({
   return (
     <g>
       <line x1={from[0]} y1={from[1]} x2={at[0]} y2={at[1]} stroke={ink} opacity={0.6} />
-      <rect x={at[0] - 4} y={at[1] - 4} width={8} height={8} fill="#17181a" stroke={ink} style={{ cursor: 'move' }} {...drag} />
+      <rect x={at[0] - 4} y={at[1] - 4} width={8} height={8} fill="#17181a" stroke={ink} className="movable" {...drag} />
     </g>
   );
 }

@@ -3,10 +3,11 @@ import { frameCache, type View } from '../state/frameCache';
 import { useDocument } from '../state/shotStore';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
 import type { DrawnFrame } from '../workers/protocol';
+import { PLATE, usePlates } from './usePlates';
 
 const TILE = 80;
 
-/** Small pictures along the shot, of what the viewer shows. One that is older than the document, or not there yet, is hatched. */
+/** Small pictures along the shot, of what the viewer shows: the plate, paler, until a frame is drawn. */
 export function FilmStrip({ width, view }: { width: number; view: View }) {
   const shot = useDocument(),
     count = Math.max(1, Math.round(width / TILE)),
@@ -21,21 +22,28 @@ export function FilmStrip({ width, view }: { width: number; view: View }) {
     }
     return undefined;
   };
+  const frames = Array.from({ length: tiles }, (_, i) => shot.first + Math.min(length - 1, Math.floor(((i + 0.5) / tiles) * length)));
+  usePlates(frames);
   return (
     <div className="film" aria-hidden="true">
-      {Array.from({ length: tiles }, (_, i) => {
-        const frame = shot.first + Math.min(length - 1, Math.floor(((i + 0.5) / tiles) * length));
-        return <Tile key={i} frame={frame} width={width / tiles} drawn={drawnAt(frame)} />;
-      })}
+      {frames.map((frame, i) => (
+        <Tile key={i} frame={frame} width={width / tiles} drawn={drawnAt(frame)} plate={frameCache.get(shot, frame, PLATE)} />
+      ))}
     </div>
   );
 }
 
-function Tile({ frame, width, drawn }: { frame: number; width: number; drawn: DrawnFrame | undefined }) {
+interface TileProps {
+  frame: number;
+  width: number;
+  drawn: DrawnFrame | undefined;
+  plate: DrawnFrame | undefined;
+}
+function Tile({ frame, width, drawn, plate }: TileProps) {
   return (
-    <div className="tile" style={{ width }} data-frame={frame}>
-      <ThumbCanvas thumb={drawn?.thumb} width={Math.round(width * 2)} height={92} />
-      {!drawn && <div className="hatch" />}
+    <div className={`tile ${drawn ? '' : 'pale'}`} style={{ width }} data-frame={frame}>
+      <ThumbCanvas thumb={(drawn ?? plate)?.thumb} width={Math.round(width * 2)} height={92} />
+      {!drawn && !plate && <div className="hatch" />}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { changeRow, rowRange, type Row } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import type { TimeScale } from './scale';
@@ -10,7 +10,8 @@ export function RangeLine({ row, x, top }: { row: Row; x: TimeScale; top: number
     { edit, preview, selection, set } = useShot(),
     [first, last] = rowRange(shot, row),
     begun = useRef({ start: row.start, length: row.length, first, last }),
-    each = x(1) - x(0);
+    each = x(1) - x(0),
+    own = useRef<HTMLDivElement>(null);
   /** Whole frames of a drag, drawn to a cue or to the shot's ends when an edge comes within a few pixels of it. */
   const snapped = (edge: number, dx: number): number => {
     const to = edge + dx / each,
@@ -38,15 +39,21 @@ export function RangeLine({ row, x, top }: { row: Row; x: TimeScale; top: number
     a = useDrag(handlers('a')),
     b = useDrag(handlers('b')),
     left = x(first - 0.5),
+    width = Math.max(4, x(last + 0.5) - left),
     selected = selection?.kind === 'row' && selection.id === row.id;
+  useEffect(() => {
+    if (selected) own.current?.scrollIntoView({ block: 'nearest' });
+  }, [selected]);
   return (
     <div
-      className={`range-line ${selected ? 'selected' : ''} ${row.muted ? 'off' : ''}`}
-      style={{ left, width: Math.max(4, x(last + 0.5) - left), top }}
+      ref={own}
+      className={`range-line ${selected ? 'selected' : ''} ${row.muted ? 'off' : ''} ${width < row.name.length * 6 + 12 ? 'short' : ''}`}
+      style={{ left, width, top }}
       title={`${row.name}: ${first} to ${last}`}
       aria-label={`Range of ${row.name}`}
       {...all}
     >
+      <span className="name">{row.name}</span>
       <span className="end a" {...a} />
       <span className="end b" {...b} />
     </div>

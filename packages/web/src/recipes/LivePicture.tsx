@@ -4,6 +4,7 @@ import { drawnRows, type Shot } from '@wraithos/core/shot';
 import { Dropped, frameCache } from '../state/frameCache';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
 import type { Thumb } from '../workers/protocol';
+import './recipes.css';
 
 /** The part of a picture that is worth seeing small: about a place, as tall as `tall` whole-shot pixels. */
 export interface About {

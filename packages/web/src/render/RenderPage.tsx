@@ -8,6 +8,7 @@ import { ChoiceField, NumberField } from '../settings/fields';
 import { useShot } from '../state/shotStore';
 import { jobStateWords, JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
+import './render.css';
 
 const formats = ['png16', 'png', 'webm'] as const satisfies readonly RenderFormat[];
 const formatWords = { png16: 'PNG sequence, 16 bit', png: 'PNG sequence, 8 bit', webm: 'WebM film' } as const;
@@ -60,7 +61,7 @@ export function RenderPage() {
   return (
     <main className="render-page">
       <section aria-label="New render">
-        <h2 style={{ fontSize: 16 }}>Render {shot.code}</h2>
+        <h2>Render {shot.code}</h2>
         <div className="quiet mb-2">
           Always at full size, {shot.width} x {shot.height}, drawn on the server by the same core.
         </div>
@@ -83,17 +84,15 @@ export function RenderPage() {
         </button>
         {empty && <div className="quiet mt-1">This shot has no clip yet.</div>}
         {error && (
-          <div role="alert" className="mt-2" style={{ color: 'var(--rust)' }}>
+          <div role="alert" className="mt-2 bad">
             {error}
           </div>
         )}
-        <h3 className="mt-4" style={{ fontSize: 14 }}>
-          Checks
-        </h3>
+        <h3 className="mt-4">Checks</h3>
         {checks.length === 0 && <div className="quiet">Nothing found.</div>}
         {checks.map((c) => (
           <div key={c.id + c.text} className="mb-2">
-            <span style={{ color: 'var(--rust)' }}>! </span>
+            <span className="bad">! </span>
             {c.text} <span className="quiet">{c.fix}</span>
             {c.frame !== undefined && (
               <button
@@ -108,7 +107,7 @@ export function RenderPage() {
         ))}
       </section>
       <section aria-label="Renders">
-        <h2 style={{ fontSize: 16 }}>Renders of this shot</h2>
+        <h2>Renders of this shot</h2>
         {jobs.data?.length === 0 && <div className="empty">None yet. What you render appears here, to download and to play.</div>}
         {jobs.data?.map((job) => {
           const open = job.state === 'waiting' || job.state === 'running',

@@ -139,12 +139,12 @@ export function EffectSettings({ id }: { id: string }) {
       </div>
       {why && <div className="why">{why}</div>}
       {unread && (
-        <div className="mb-1" role="status" style={{ color: 'var(--rust)' }}>
+        <div className="mb-1 bad" role="status">
           ! {unread.text} <span className="quiet">{unread.fix}</span>
         </div>
       )}
       {checks.map((c) => (
-        <div key={c.id + c.text} className="mb-1" style={{ color: 'var(--rust)' }}>
+        <div key={c.id + c.text} className="mb-1 bad">
           ! {c.text} <span className="quiet">{c.fix}</span>
           {c.frame !== undefined && (
             <button type="button" className="btn btn-link btn-sm p-0 ms-1" onClick={() => set({ frame: c.frame })}>

@@ -22,6 +22,7 @@ import {
 import { framesOf, matteViews, outlineAt } from '@wraithos/core/render';
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
+import { stateOf, take } from '../tools';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField } from './fields';
@@ -56,7 +57,7 @@ export function MatteSettings({ id }: { id: string }) {
       onChange={(v) => edit(changeMatte(id, { [key]: v } as Partial<Matte>))}
     />
   );
-  const draw = (mode: (typeof outlineModes)[number]) => set({ tool: { kind: 'draw outline', matte: id, mode, points: [] } });
+  const draw = (mode: (typeof outlineModes)[number]) => set({ tool: take('draw outline', { matte: id, mode, points: [] }) });
   const subject = subjectFor(shot, null);
   const asSubject = () => {
     if (subject) {
@@ -125,8 +126,8 @@ export function MatteSettings({ id }: { id: string }) {
           put: (name, value) => setSourceValues(id, { [name]: value }),
           reset: (name) => setSourceValues(id, { [name]: source.params[name]!.default as StoredValue }),
           pick: {
-            picking: tool.kind === 'pick colour' ? tool.param : null,
-            start: (name) => set({ tool: { kind: 'pick colour', matte: id, param: name } }),
+            picking: stateOf(tool, 'pick colour')?.param ?? null,
+            start: (name) => set({ tool: take('pick colour', { matte: id, param: name }) }),
           },
         }}
       />
@@ -153,7 +154,7 @@ export function MatteSettings({ id }: { id: string }) {
           <button
             key={mode}
             type="button"
-            className={`btn btn-quiet btn-sm ${tool.kind === 'draw outline' && tool.mode === mode ? 'active' : ''}`}
+            className={`btn btn-quiet btn-sm ${stateOf(tool, 'draw outline')?.mode === mode ? 'active' : ''}`}
             onClick={() => draw(mode)}
           >
             <Pencil size={12} className="me-1" />
@@ -162,18 +163,9 @@ export function MatteSettings({ id }: { id: string }) {
         ))}
       </div>
       {matte.outlines.map((o) => (
-        <div
-          key={o.id}
-          className={`mt-1 ps-2 ${o.id === outline ? 'border-start border-2' : ''}`}
-          style={{ borderColor: 'var(--heather)' }}
-        >
+        <div key={o.id} className={`outline-entry ${o.id === outline ? 'selected' : ''}`}>
           <div className="d-flex align-items-center">
-            <button
-              type="button"
-              className="btn btn-link btn-sm p-0 flex-grow-1 text-start"
-              style={{ color: 'inherit', textDecoration: 'none' }}
-              onClick={() => set({ outline: o.id })}
-            >
+            <button type="button" className="btn btn-link btn-sm p-0 flex-grow-1 text-start plain" onClick={() => set({ outline: o.id })}>
               {o.name} <span className="quiet">{modeWords[o.mode].toLowerCase()}</span>
             </button>
             <IconButton small label={`Remove ${o.name}`} onClick={() => edit(removeOutline(id, o.id))}>

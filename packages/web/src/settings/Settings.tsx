@@ -1,8 +1,9 @@
-import { useSyncExternalStore } from 'react';
+import { useSyncExternalStore, type ComponentType } from 'react';
+import { mapOf } from '@wraithos/core/shot';
 import { frameCache } from '../state/frameCache';
 import { useShot } from '../state/shotStore';
 import { useView } from '../viewer/useView';
-import type { Step } from '../workbench/steps';
+import type { SelectionKind, StepDefinition } from '../steps/describe';
 import { ClipSettings } from './ClipSettings';
 import { CueSettings } from './CueSettings';
 import { EffectSettings } from './EffectSettings';
@@ -10,40 +11,28 @@ import { GroupSettings } from './GroupSettings';
 import { MatteSettings } from './MatteSettings';
 import { SubjectSettings } from './SubjectSettings';
 import { TrackSettings } from './TrackSettings';
+import './settings.css';
 
-const hints: Record<Step, string> = {
-  plates: 'Drop clips onto the list at the left. Say which one is the performance and which the clean plate.',
-  motion: 'Add a point with the button in the rail, click it on the picture, then track it.',
-  mattes: 'Make a matte, or select one, to see its settings.',
-  effects: 'Select a row, or add an effect to a lane with its plus.',
-  render: '',
+/** The form of each kind of entity. */
+const forms: Record<SelectionKind, ComponentType<{ id: string }>> = {
+  clip: ClipSettings,
+  track: TrackSettings,
+  matte: MatteSettings,
+  row: EffectSettings,
+  group: GroupSettings,
+  cue: CueSettings,
+  subject: SubjectSettings,
 };
 
-/** Settings of what is selected. */
-export function Settings({ step }: { step: Step }) {
+/** Settings of what is selected, where it belongs to this step. */
+export function Settings({ step }: { step: StepDefinition }) {
   const { selection, shot, factor, frame, set } = useShot();
   const view = useView(step);
   useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
   if (!shot) return null;
-  const drawn = frameCache.get(shot, frame, view);
-  const id = selection?.id ?? '',
-    kind = selection?.kind;
-  const found =
-    kind === 'clip' && shot.clips[id] ? (
-      <ClipSettings id={id} />
-    ) : kind === 'track' && shot.tracks[id] ? (
-      <TrackSettings id={id} />
-    ) : kind === 'matte' && shot.mattes[id] ? (
-      <MatteSettings id={id} />
-    ) : kind === 'row' && shot.rows[id] ? (
-      <EffectSettings id={id} />
-    ) : kind === 'group' && shot.groups[id] ? (
-      <GroupSettings id={id} />
-    ) : kind === 'cue' && shot.cues[id] ? (
-      <CueSettings id={id} />
-    ) : kind === 'subject' && shot.subjects[id] ? (
-      <SubjectSettings id={id} />
-    ) : null;
+  const drawn = frameCache.get(shot, frame, view),
+    there = selection && step.settles.includes(selection.kind) && Object.hasOwn(shot[mapOf[selection.kind]], selection.id),
+    Form = there ? forms[selection.kind] : null;
   return (
     <div className="settings">
       <div className="d-flex align-items-center mb-2">
@@ -67,7 +56,7 @@ export function Settings({ step }: { step: Step }) {
           </span>
         )}
       </div>
-      {found ?? <p className="quiet">{hints[step]}</p>}
+      {Form ? <Form key={selection!.id} id={selection!.id} /> : <p className="quiet">{step.hint}</p>}
     </div>
   );
 }

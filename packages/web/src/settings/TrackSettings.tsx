@@ -58,7 +58,7 @@ export function TrackSettings({ id }: { id: string }) {
         />
       )}
       {tracker.error && (
-        <div role="alert" style={{ color: 'var(--rust)' }}>
+        <div role="alert" className="bad">
           {tracker.error}
         </div>
       )}

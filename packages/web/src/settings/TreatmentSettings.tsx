@@ -15,6 +15,7 @@ import { useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { FieldScope, Fold } from './fields';
 import { ParamFields } from './ParamFields';
+import { Menu } from '../ui/Menu';
 
 /** What is done to a row's (or a group's) own pictures before they are laid on, in order. */
 export function TreatmentSettings({ of, list }: { of: Treated; list: readonly Treatment[] }) {
@@ -68,13 +69,13 @@ export function TreatmentSettings({ of, list }: { of: Treated; list: readonly Tr
         <Dropdown.Toggle size="sm" variant="quiet">
           Add a treatment
         </Dropdown.Toggle>
-        <Dropdown.Menu>
+        <Menu>
           {treatmentTypes().map((type) => (
             <Dropdown.Item key={type} onClick={() => edit(addTreatment(of, type))}>
               {effects[type]!.title}
             </Dropdown.Item>
           ))}
-        </Dropdown.Menu>
+        </Menu>
       </Dropdown>
     </section>
   );

@@ -120,7 +120,7 @@ export function NewShotDialog({ production, onDone, onClose }: { production: str
             </>
           )}
           {error && (
-            <div role="alert" className="mt-3" style={{ color: 'var(--rust)' }}>
+            <div role="alert" className="mt-3 bad">
               {error}
             </div>
           )}

@@ -2,7 +2,7 @@ import { Ellipsis, Plus } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
-import { clock, framesPerSecond } from '@wraithos/core/time';
+import { secondsOf, framesPerSecond } from '@wraithos/core/time';
 import {
   addProduction,
   duplicateShot,
@@ -25,6 +25,7 @@ import { BundleDialog } from './BundleDialog';
 import { ChangesDialog } from './ChangesDialog';
 import { NewShotDialog } from './NewShotDialog';
 import { Thumbnail } from './Thumbnail';
+import { Menu } from '../ui/Menu';
 
 /** Productions and their shots as cards. */
 export function ShotsPage() {
@@ -110,14 +111,14 @@ export function ShotsPage() {
                     <Thumbnail shot={shot} />
                   </Link>
                   <div className="words">
-                    <div className="flex-grow-1" style={{ minWidth: 0 }}>
+                    <div className="flex-grow-1 narrows">
                       <Link to={`/shots/${shot.id}/${shot.rows ? 'effects' : 'plates'}`}>{shot.code}</Link>
                       <div className="text-truncate">{shot.title}</div>
-                      <div className="quiet num text-truncate" style={{ fontSize: 12 }}>
+                      <div className="quiet num text-truncate fine">
                         {shot.width} x {shot.height} · {Math.round(framesPerSecond(shot.rate) * 100) / 100} fps ·{' '}
-                        {clock(shot.last - shot.first + 1, shot.rate)}
+                        {secondsOf(shot.last - shot.first + 1, shot.rate).toFixed(1)} s
                       </div>
-                      <div className="quiet" style={{ fontSize: 12 }}>
+                      <div className="quiet fine">
                         {shot.rows === 1 ? '1 effect' : shot.rows ? `${shot.rows} effects` : 'no effects yet'}
                       </div>
                     </div>
@@ -125,7 +126,7 @@ export function ShotsPage() {
                       <Dropdown.Toggle as="button" className="icon-button" aria-label={`More for ${shot.code}`} title="More">
                         <Ellipsis size={16} />
                       </Dropdown.Toggle>
-                      <Dropdown.Menu>
+                      <Menu>
                         <Dropdown.Item onClick={() => setNaming(shot)}>Rename…</Dropdown.Item>
                         <Dropdown.Item onClick={() => act(call(duplicateShot, { params: { id: shot.id } }))}>Duplicate</Dropdown.Item>
                         <Dropdown.Item onClick={() => setBundle({ name: shot.code, path: `/shots/${shot.id}` })}>
@@ -133,7 +134,7 @@ export function ShotsPage() {
                         </Dropdown.Item>
                         <Dropdown.Item onClick={() => setChanging(shot)}>Changes from a file…</Dropdown.Item>
                         <Dropdown.Item onClick={() => remove(shot)}>Delete</Dropdown.Item>
-                      </Dropdown.Menu>
+                      </Menu>
                     </Dropdown>
                   </div>
                 </article>

@@ -35,6 +35,8 @@ import { RecipesDialog } from '../recipes/RecipesDialog';
 import { useChecks } from '../workbench/useChecks';
 import { LaneFigure } from './LaneFigure';
 import { suggestedValues } from '@wraithos/core/recipes';
+import { Menu } from '../ui/Menu';
+import './stack.css';
 
 /** The drawn picture at the playhead, as soon as it is there. */
 function useDrawn() {
@@ -119,7 +121,7 @@ export function DepthStack() {
         <LaneFigure lane="base" />
         Base
       </div>
-      <div className="pb-3 pe-2" style={{ paddingLeft: 46 }}>
+      <div className="base-row">
         <div>{base?.name ?? 'nothing: bring a clip in on Plates'}</div>
         {base && <div className="quiet">{clean ? 'clean plate where the subject is gone' : 'no clean plate'}</div>}
       </div>
@@ -171,12 +173,10 @@ function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
         >
           <Plus size={14} />
         </Dropdown.Toggle>
-        <Dropdown.Menu>
+        <Menu>
           <Dropdown.Item onClick={() => setRecipes(true)}>
             <div>Recipes</div>
-            <div className="quiet" style={{ fontSize: 11.5 }}>
-              Ready looks, as they would be on this shot.
-            </div>
+            <div className="about">Ready looks, drawn on this shot.</div>
           </Dropdown.Item>
           <Dropdown.Divider />
           {Object.values(effects)
@@ -184,12 +184,10 @@ function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
             .map((e) => (
               <Dropdown.Item key={e.type} onClick={() => add(e.type)}>
                 <div>{e.title}</div>
-                <div className="quiet" style={{ fontSize: 11.5, whiteSpace: 'normal', maxWidth: 240 }}>
-                  {e.summary}
-                </div>
+                <div className="about">{e.summary}</div>
               </Dropdown.Item>
             ))}
-        </Dropdown.Menu>
+        </Menu>
       </Dropdown>
     </>
   );
@@ -223,11 +221,11 @@ function RowItem({ row }: { row: Row }) {
       <IconButton small label={`Only ${row.name}`} on={row.solo} onClick={() => edit(changeRow(row.id, { solo: !row.solo }, 'Solo'))}>
         <Headphones size={13} />
       </IconButton>
-      <div style={{ minWidth: 0 }}>
+      <div className="narrows">
         <div className="row-name">
           {row.name}{' '}
           {warned && (
-            <span className="warn" title="A check points here; select the row to read it">
+            <span className="warn" title="A check flags this effect; select it to read why">
               !
             </span>
           )}
@@ -260,7 +258,7 @@ function SubjectCard({ subject }: { subject: Subject }) {
       onClick={() => set({ selection: { kind: 'subject', id: subject.id } })}
     >
       <ThumbCanvas thumb={drawn?.thumb} width={112} height={64} />
-      <span style={{ minWidth: 0 }}>
+      <span className="narrows">
         <strong className="d-block text-truncate">{subject.name}</strong>
         <span className="quiet">{subject.matte ? `${subject.metres} m · ${subject.pixels} px` : 'no matte yet'}</span>
       </span>

@@ -25,12 +25,11 @@ export interface Told {
   action?: { label: string; run(): void };
 }
 export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject' | 'group'; id: string } | null;
-/** What a click on the picture does. */
-export type Tool =
-  | { kind: 'none' }
-  | { kind: 'add track' }
-  | { kind: 'pick colour'; matte: string; param: string }
-  | { kind: 'draw outline'; matte: string; mode: 'add' | 'take away' | 'keep inside'; points: [number, number][] };
+/** A tool in hand, and how far it is; see tools/. */
+export interface ToolInHand {
+  kind: string;
+  state: object;
+}
 interface Done {
   name: string;
   patches: SavedEdit['patches'];
@@ -57,9 +56,12 @@ export interface ShotState {
   factor: Factor;
   playing: boolean;
   loop: boolean;
-  tool: Tool;
+  /** What presses on the picture do; null where they select and drag. */
+  tool: ToolInHand | null;
   matteView: MatteView | 'off';
   upToSelected: boolean;
+  /** The picture has the whole width; the panels are folded away. */
+  wide: boolean;
   open(id: string): Promise<void>;
   close(): void;
   edit(edit: Edit): void;
@@ -76,7 +78,18 @@ export interface ShotState {
     change: Partial<
       Pick<
         ShotState,
-        'frame' | 'selection' | 'outline' | 'factor' | 'playing' | 'loop' | 'tool' | 'matteView' | 'upToSelected' | 'notice' | 'error'
+        | 'frame'
+        | 'selection'
+        | 'outline'
+        | 'factor'
+        | 'playing'
+        | 'loop'
+        | 'tool'
+        | 'matteView'
+        | 'upToSelected'
+        | 'wide'
+        | 'notice'
+        | 'error'
       >
     >,
   ): void;
@@ -201,7 +214,7 @@ export const useShot = create<ShotState>((set, get) => {
       frame: Math.min(d.last, Math.max(d.first, place.frame ?? d.first)),
       selection: place.selection ?? null,
       factor: place.factor ?? 2,
-      tool: { kind: 'none' },
+      tool: null,
     });
   };
 
@@ -252,9 +265,10 @@ export const useShot = create<ShotState>((set, get) => {
     factor: 2,
     playing: false,
     loop: true,
-    tool: { kind: 'none' },
+    tool: null,
     matteView: 'off',
     upToSelected: false,
+    wide: false,
     async open(id) {
       if (get().id === id) return;
       set({ shot: null, id: null, error: null });

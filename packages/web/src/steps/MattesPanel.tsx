@@ -3,6 +3,8 @@ import { Dropdown } from 'react-bootstrap';
 import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
 import { addMatte, clipWithRole, freshId, usesOf } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
+import { take } from '../tools';
+import { Menu } from '../ui/Menu';
 
 /** Mattes of the shot, and what they are used for. */
 export function MattesPanel() {
@@ -21,7 +23,7 @@ export function MattesPanel() {
         selection: { kind: 'matte', id },
         outline: null,
         matteView: 'overlay',
-        ...(picked ? { tool: { kind: 'pick colour', matte: id, param: picked[0] } } : {}),
+        ...(picked ? { tool: take('pick colour', { matte: id, param: picked[0] }) } : {}),
       });
     };
   return (
@@ -32,13 +34,13 @@ export function MattesPanel() {
           <Dropdown.Toggle as="button" className="btn btn-quiet btn-sm py-0">
             New matte
           </Dropdown.Toggle>
-          <Dropdown.Menu>
+          <Menu>
             {sourceKinds.map((kind) => (
               <Dropdown.Item key={kind} onClick={() => make(kind)} title={matteSources[kind].summary}>
                 {matteSources[kind].title}
               </Dropdown.Item>
             ))}
-          </Dropdown.Menu>
+          </Menu>
         </Dropdown>
       </div>
       {all.map((matte) => {

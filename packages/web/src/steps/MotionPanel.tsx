@@ -2,6 +2,7 @@ import { Crosshair } from 'lucide-react';
 import { correctedSamples } from '@wraithos/core/motion';
 import { clipWithRole } from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
+import { take } from '../tools';
 import { useTracks } from '../workbench/tracks';
 
 /** Tracks of the shot. */
@@ -17,9 +18,9 @@ export function MotionPanel() {
         <span>Tracks</span>
         <button
           type="button"
-          className={`btn btn-quiet btn-sm py-0 ${tool.kind === 'add track' ? 'active' : ''}`}
+          className={`btn btn-quiet btn-sm py-0 ${tool?.kind === 'add track' ? 'active' : ''}`}
           disabled={!hasClip}
-          onClick={() => set({ tool: { kind: 'add track' } })}
+          onClick={() => set({ tool: take('add track', {}) })}
         >
           <Crosshair size={13} className="me-1" />
           Add point
@@ -40,7 +41,7 @@ export function MotionPanel() {
               <div>{track.name}</div>
               <div className="quiet">
                 {samples.length ? `${samples.length} frames` : 'not tracked yet'}
-                {bad ? <span style={{ color: 'var(--rust)' }}> · {bad} weak or lost</span> : null}
+                {bad ? <span className="bad"> · {bad} weak or lost</span> : null}
               </div>
             </span>
           </button>

@@ -31,7 +31,7 @@ export function JobLine({
         )}
       </div>
       <ProgressBar now={total ? (100 * done) / total : 0} aria-label={label} className="my-1" />
-      <div className="quiet num" style={{ fontSize: 11.5 }}>
+      <div className="quiet num fine">
         {message || (total ? `${done} of ${total}` : 'waiting')}
         {secondsLeft ? ` · ${inWords(secondsLeft)}` : ''}
       </div>

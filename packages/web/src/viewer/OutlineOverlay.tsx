@@ -1,62 +1,23 @@
-import { Fragment, useEffect } from 'react';
-import { Circle, Line } from 'react-konva';
+import { Fragment } from 'react';
+import { Line } from 'react-konva';
 import { flatten } from '@wraithos/core/matte';
 import { framesOf, outlineAt } from '@wraithos/core/render';
-import { addOutline, changeOutline, type Matte, type Outline } from '@wraithos/core/shot';
+import { changeOutline, type Matte, type Outline } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { colours, Knob, Outlined } from './marks';
 import { toPicture, toScreen, type Space } from './space';
 
-/** Outlines of the selected matte, with handles for the selected one; and the outline that is being drawn. */
+/** Outlines of the selected matte, with handles for the selected one. */
 export function OutlineOverlay({ space }: { space: Space }) {
   const shot = useDocument(),
-    { selection, outline, tool, set, edit } = useShot(),
+    { selection, outline, set } = useShot(),
     matte: Matte | undefined = selection?.kind === 'matte' ? shot.mattes[selection.id] : undefined;
-  const close = () => {
-    if (tool.kind !== 'draw outline' || tool.points.length < 3) return;
-    edit(addOutline(tool.matte, tool.mode, tool.points));
-    const made = useShot.getState().shot!.mattes[tool.matte]!.outlines.at(-1);
-    set({ tool: { kind: 'none' }, outline: made?.id ?? null });
-  };
-  useEffect(() => {
-    if (tool.kind !== 'draw outline') return;
-    const key = (event: KeyboardEvent) => {
-      if (event.key === 'Enter') close();
-    };
-    addEventListener('keydown', key);
-    return () => removeEventListener('keydown', key);
-  });
   return (
     <>
       {matte?.outlines.map((o) => (
         <One key={o.id} matte={matte.id} outline={o} space={space} selected={o.id === outline} onSelect={() => set({ outline: o.id })} />
       ))}
-      {tool.kind === 'draw outline' && tool.points.length > 0 && (
-        <>
-          <Outlined points={tool.points.flatMap(([x, y]) => toScreen(space, x, y))} colour={colours.matte} />
-          {tool.points.map(([x, y], i) => {
-            const [sx, sy] = toScreen(space, x, y);
-            return (
-              <Circle
-                key={i}
-                x={sx}
-                y={sy}
-                radius={i === 0 ? 6 : 3.5}
-                fill={colours.dark}
-                stroke={colours.matte}
-                strokeWidth={2}
-                hitStrokeWidth={i === 0 ? 10 : 0}
-                listening={i === 0}
-                onMouseDown={(e) => {
-                  e.cancelBubble = true;
-                  close();
-                }}
-              />
-            );
-          })}
-        </>
-      )}
     </>
   );
 }

@@ -4,12 +4,14 @@ import { changeTrack, correctTrack, setTrackValues, type Track } from '@wraithos
 import { clipFrame } from '@wraithos/core/time';
 import type { Tracks } from '@wraithos/core/render';
 import { useDocument, useShot } from '../state/shotStore';
+import { useTracks } from '../workbench/tracks';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
 import { toPicture, toScreen, type Space } from './space';
 
 /** Points on the picture: all tracks as rings, the selected one with its way, its pattern and search box, and a handle to correct it. */
-export function TrackOverlay({ space, tracks }: { space: Space; tracks: Tracks }) {
+export function TrackOverlay({ space }: { space: Space }) {
   const shot = useDocument(),
+    tracks = useTracks(),
     { frame, selection, set } = useShot();
   return (
     <>

@@ -1,36 +1,30 @@
-import { Contrast, Crosshair, Flag, Layers, Maximize, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
+import { Flag, Maximize, PanelsTopLeft, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Stage, Layer } from 'react-konva';
 import type Konva from 'konva';
-import { addCue, freshId, addTrack, pickColour, clipWithRole, drawnRows, whyNotVisible, type Row } from '@wraithos/core/shot';
-import { matteViews } from '@wraithos/core/render';
-import { clipFrame } from '@wraithos/core/time';
+import { addCue, freshId } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
-import type { Step } from '../workbench/steps';
-import { useTracks } from '../workbench/tracks';
+import type { StepDefinition } from '../steps/describe';
+import { inHand, onwards } from '../tools';
 import { IconButton } from '../ui/IconButton';
 import { display } from '../workers/display';
-import { colourAt } from '../workers/colourAt';
 import { isolated } from '../workers/pool';
-import { EffectOverlay } from './EffectOverlay';
-import { OutlineOverlay } from './OutlineOverlay';
-import { TrackOverlay } from './TrackOverlay';
 import { fit, spaceKey, toPicture, zoomAt, type Space } from './space';
 import { useFrame } from './useFrame';
 import { usePlayback } from './usePlayback';
 import { useView } from './useView';
+import './viewer.css';
 
 /** The picture, its handles, and a slim rail beside it. */
-export function Viewer({ step }: { step: Step }) {
+export function Viewer({ step }: { step: StepDefinition }) {
   const shot = useDocument(),
-    { frame, playing, loop, selection, tool, matteView, upToSelected, set, edit } = useShot(),
-    tracks = useTracks();
+    state = useShot(),
+    { frame, playing, loop, tool, wide, set, edit } = state,
+    held = inHand(tool);
   const box = useRef<HTMLDivElement>(null),
     canvas = useRef<HTMLCanvasElement>(null),
     [size, setSize] = useState({ width: 100, height: 100 }),
     [space, setSpace] = useState<Space | null>(null);
-  const selectedMatte = selection?.kind === 'matte' && shot.mattes[selection.id] ? selection.id : null,
-    selectedRow = selection?.kind === 'row' ? (shot.rows[selection.id] as Row | undefined) : undefined;
   const view = useView(step);
   const { shown, error, busy } = useFrame(view),
     rate = usePlayback(view);
@@ -78,20 +72,7 @@ export function Viewer({ step }: { step: Step }) {
       return;
     }
     if (event.evt.button !== 0 || event.target !== event.target.getStage()) return;
-    const [x, y] = pointer(event);
-    if (tool.kind === 'add track') {
-      const clip = clipWithRole(shot, 'performance');
-      if (!clip || x < 0 || y < 0 || x > shot.width || y > shot.height) return;
-      const id = freshId(shot.tracks, 't');
-      edit(addTrack({ id, name: 'Point', clip: clip.id, at: [x, y], frame: clipFrame(clip, frame) }));
-      set({ selection: { kind: 'track', id }, tool: { kind: 'none' } });
-    } else if (tool.kind === 'pick colour') {
-      set({ tool: { kind: 'none' } });
-      colourAt(shot, frame, x, y).then(
-        (colour) => colour && edit(pickColour(shot, tool.matte, tool.param, colour, [Math.round(x), Math.round(y)])),
-        (error: Error) => set({ notice: error.message }),
-      );
-    } else if (tool.kind === 'draw outline') set({ tool: { ...tool, points: [...tool.points, [x, y]] } });
+    if (tool && held) set({ tool: onwards(tool, held.definition.press(held.state, pointer(event), useShot.getState())) });
   };
   const move = (event: Konva.KonvaEventObject<MouseEvent>) => {
     const p = pan.current;
@@ -102,8 +83,7 @@ export function Viewer({ step }: { step: Step }) {
   };
   const actual = () => setSpace(zoomAt(at, 1 / devicePixelRatio, size.width / 2, size.height / 2));
 
-  const drawnRow = selectedRow && drawnRows(shot).of(selectedRow.id)[0],
-    why = drawnRow ? whyNotVisible(drawnRow, frame) : null;
+  const word = held ? held.definition.hint(held.state) : (step.word?.(state) ?? null);
   const percent = Math.round(at.zoom * devicePixelRatio * 100);
   return (
     <div className="viewer-wrap">
@@ -133,28 +113,16 @@ export function Viewer({ step }: { step: Step }) {
             pan.current = null;
           }}
           onDblClick={(e) => {
-            if (tool.kind === 'none' && e.target === e.target.getStage()) setSpace(null);
+            if (!tool && e.target === e.target.getStage()) setSpace(null);
           }}
-          style={{ cursor: tool.kind === 'none' ? 'default' : 'crosshair' }}
+          style={{ cursor: tool ? 'crosshair' : 'default' }}
         >
           <Layer>
-            {step === 'motion' && <TrackOverlay space={at} tracks={tracks} />}
-            {step === 'mattes' && <OutlineOverlay space={at} />}
-            {step === 'effects' && selectedRow && <EffectOverlay space={at} row={selectedRow} />}
+            {step.Overlay && <step.Overlay space={at} />}
+            {held?.definition.Overlay && <held.definition.Overlay state={held.state} space={at} />}
           </Layer>
         </Stage>
-        {tool.kind === 'add track' && <div className="hint">Click the point to follow. Esc leaves.</div>}
-        {tool.kind === 'pick colour' && <div className="hint">Click the colour. Esc leaves.</div>}
-        {tool.kind === 'draw outline' && (
-          <div className="hint">
-            {tool.points.length < 3 ? 'Click around the area.' : 'Click the first point or press Enter to close it.'} Esc leaves.
-          </div>
-        )}
-        {why && step === 'effects' && (
-          <div className="hint">
-            {selectedRow!.name}: {why}
-          </div>
-        )}
+        {word && <div className="hint">{word}</div>}
         {error ? (
           <div className="status bad" role="alert">
             {error}
@@ -163,7 +131,7 @@ export function Viewer({ step }: { step: Step }) {
           <div className="status num">
             {[
               rate ? `${rate.toFixed(1)} fps` : busy ? 'drawing' : '',
-              isolated() ? '' : 'one thread: this page may not share memory with its workers',
+              isolated() ? '' : `running on one thread, slower: open it at http://127.0.0.1:${location.port}`,
               shown && shown.drawn.width !== shot.width ? `draft 1/${Math.round(shot.width / shown.drawn.width)}` : '',
             ]
               .filter(Boolean)
@@ -173,16 +141,16 @@ export function Viewer({ step }: { step: Step }) {
         {Object.keys(shot.clips).length === 0 && <div className="hint">Nothing to see yet: bring a clip in on Plates.</div>}
       </div>
       <div className="rail" role="toolbar" aria-label="View" aria-orientation="vertical">
-        <IconButton label={playing ? 'Stop' : 'Play'} keys="Space" onClick={() => set({ playing: !playing })}>
+        <IconButton label={playing ? 'Pause' : 'Play'} keys="Space" onClick={() => set({ playing: !playing })}>
           {playing ? <Pause size={18} /> : <Play size={18} />}
         </IconButton>
-        <IconButton label="One frame back" keys="←" onClick={() => set({ playing: false, frame: frame - 1 })}>
+        <IconButton label="Previous frame" keys="←" onClick={() => set({ playing: false, frame: frame - 1 })}>
           <StepBack size={16} />
         </IconButton>
-        <IconButton label="One frame on" keys="→" onClick={() => set({ playing: false, frame: frame + 1 })}>
+        <IconButton label="Next frame" keys="→" onClick={() => set({ playing: false, frame: frame + 1 })}>
           <StepForward size={16} />
         </IconButton>
-        <IconButton label="Play over and over" on={loop} onClick={() => set({ loop: !loop })}>
+        <IconButton label="Loop" on={loop} onClick={() => set({ loop: !loop })}>
           <Repeat size={16} />
         </IconButton>
         <hr />
@@ -196,42 +164,18 @@ export function Viewer({ step }: { step: Step }) {
           aria-label={`Zoom ${percent} percent; show at 100`}
           onClick={actual}
         >
-          {percent}
+          {percent}%
         </button>
+        <IconButton
+          label={wide ? 'Bring the panels back' : 'Picture over the whole width'}
+          keys="W"
+          on={wide}
+          onClick={() => set({ wide: !wide })}
+        >
+          <PanelsTopLeft size={16} />
+        </IconButton>
         <hr />
-        {step === 'effects' && (
-          <IconButton
-            label="Picture up to the selected row"
-            on={upToSelected}
-            disabled={!selectedRow}
-            onClick={() => set({ upToSelected: !upToSelected })}
-          >
-            <Layers size={16} />
-          </IconButton>
-        )}
-        {step === 'motion' && (
-          <IconButton
-            label="Add a point"
-            on={tool.kind === 'add track'}
-            disabled={!clipWithRole(shot, 'performance')}
-            onClick={() => set({ tool: tool.kind === 'add track' ? { kind: 'none' } : { kind: 'add track' } })}
-          >
-            <Crosshair size={16} />
-          </IconButton>
-        )}
-        {step === 'mattes' && (
-          <IconButton
-            label={`Matte: ${matteView}`}
-            disabled={!selectedMatte}
-            on={matteView !== 'off'}
-            onClick={() => {
-              const order = ['off', ...matteViews] as const;
-              set({ matteView: order[(order.indexOf(matteView) + 1) % order.length]! });
-            }}
-          >
-            <Contrast size={16} />
-          </IconButton>
-        )}
+        {step.Rail && <step.Rail />}
         <IconButton label="Put a cue at this frame" keys="Q" onClick={() => edit(addCue(freshId(shot.cues, 'q'), 'Cue', frame))}>
           <Flag size={16} />
         </IconButton>

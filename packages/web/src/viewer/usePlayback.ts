@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { framesPerSecond } from '@wraithos/core/time';
 import { frameCache, URGENT, type View } from '../state/frameCache';
 import { useShot } from '../state/shotStore';
+import { usePlayedFrame } from '../state/shownFrame';
 import { display } from '../workers/display';
 
 /** Frames that are asked for ahead of the one that a film waits for. */
@@ -40,7 +41,8 @@ export function usePlayback(view: View): number | null {
       }
     };
     const stop = display().listen((answer) => {
-      if (answer.kind === 'playing') {
+      if (answer.kind === 'shown') usePlayedFrame.setState({ frame: answer.frame });
+      else if (answer.kind === 'playing') {
         useShot.getState().set({ frame: answer.frame });
         setRate(answer.perSecond || null);
         if (answer.waitsFor !== null) draw(answer.waitsFor);
@@ -51,6 +53,7 @@ export function usePlayback(view: View): number | null {
       over = true;
       display().stop();
       stop();
+      usePlayedFrame.setState({ frame: null });
       setRate(null);
     };
   }, [playing, loop, shot, key]);

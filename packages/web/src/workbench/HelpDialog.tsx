@@ -1,10 +1,12 @@
 import { Modal } from 'react-bootstrap';
+import { steps } from '../steps';
 
 const keys: [string, string][] = [
-  ['Space', 'Play or stop'],
-  ['← →', 'One frame back or on'],
+  ['Space', 'Play or pause'],
+  ['← →', 'Previous or next frame'],
   ['Shift ← →', 'Ten frames'],
   ['Home, End', 'First and last frame'],
+  ['W', 'Picture over the whole width, and back'],
   ['Q', 'Put a cue at this frame'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],
@@ -14,6 +16,8 @@ const keys: [string, string][] = [
   ['Delete', 'Remove what is selected'],
   ['Esc', 'Leave a tool, then the selection'],
   ['Enter', 'Close the outline that is being drawn'],
+  ['Backspace', 'Take the last point of it away'],
+  ['Double-click in a curve', 'Add a point to it'],
   ['Wheel', 'Zoom at the pointer'],
   ['Space drag, middle drag', 'Move the picture'],
   ['Double-click', 'Fit the picture'],
@@ -29,17 +33,20 @@ export function HelpDialog({ onClose }: { onClose(): void }) {
         </Modal.Title>
       </Modal.Header>
       <Modal.Body>
-        <p>
-          Plates: bring clips in and say which is the performance and which the clean plate. Motion: follow points. Mattes: isolate the
-          character. Effects: hang effects on the tracks, in depth. Render: make the film.
-        </p>
+        <p>The steps, in their order:</p>
+        <dl>
+          {steps.map((step) => (
+            <div key={step.id}>
+              <dt>{step.title}</dt>
+              <dd>{step.about}</dd>
+            </div>
+          ))}
+        </dl>
         <table className="table table-sm">
           <tbody>
             {keys.map(([key, what]) => (
               <tr key={key}>
-                <td className="num" style={{ whiteSpace: 'nowrap' }}>
-                  {key}
-                </td>
+                <td className="num text-nowrap">{key}</td>
                 <td>{what}</td>
               </tr>
             ))}

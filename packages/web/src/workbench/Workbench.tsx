@@ -1,18 +1,16 @@
 import { CircleQuestionMark, Redo2, Settings2, Undo2 } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useHotkeys, type Options } from 'react-hotkeys-hook';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { Link, NavLink, useParams } from 'react-router';
-import { clock } from '@wraithos/core/time';
+import { rateWords, secondsOf } from '@wraithos/core/time';
 import { duplicateRow, freshId, addCue, mapOf } from '@wraithos/core/shot';
 import { CueStrip } from '../cues/CueStrip';
-import { RenderPage } from '../render/RenderPage';
 import { Settings } from '../settings/Settings';
-import { DepthStack } from '../stack/DepthStack';
 import { useShot } from '../state/shotStore';
-import { MattesPanel } from '../steps/MattesPanel';
-import { MotionPanel } from '../steps/MotionPanel';
-import { PlatesPanel } from '../steps/PlatesPanel';
+import { useShownFrame } from '../state/shownFrame';
+import { stepOf, steps, type StepDefinition } from '../steps';
+import { inHand, onwards } from '../tools';
 import { IconButton } from '../ui/IconButton';
 import { Notice } from '../ui/Notice';
 import { PreferencesDialog } from '../ui/PreferencesDialog';
@@ -22,9 +20,9 @@ import { missing, unpackRows, type Packed } from '@wraithos/core/recipes';
 import { copied, copySelected, PasteDialog } from '../recipes/PasteDialog';
 import { HelpDialog } from './HelpDialog';
 import { SaveState } from './SaveState';
-import { steps, stepTitles, type Step } from './steps';
 import { TracksProvider } from './tracks';
 import { useChecks } from './useChecks';
+import './workbench.css';
 
 /** One shot: stack, picture, settings and time, for each step of the work. */
 export function Workbench() {
@@ -37,12 +35,13 @@ export function Workbench() {
 
 function OpenShot() {
   const { id, step: given } = useParams(),
-    step = (steps as readonly string[]).includes(given ?? '') ? (given as Step) : 'effects';
+    step = stepOf(given);
   const open = useShot((s) => s.open),
     close = useShot((s) => s.close),
     shot = useShot((s) => s.shot),
     error = useShot((s) => s.error),
     notice = useShot((s) => s.notice),
+    wide = useShot((s) => s.wide),
     set = useShot((s) => s.set);
   const [help, setHelp] = useState(false);
   useEffect(() => {
@@ -50,7 +49,7 @@ function OpenShot() {
     return () => close();
   }, [id, open, close]);
   useEffect(() => {
-    set({ tool: { kind: 'none' }, matteView: step === 'mattes' ? 'overlay' : 'off' });
+    set({ tool: null, matteView: step.matteView ?? 'off' });
   }, [step, set]);
   useEffect(() => {
     document.title = shot ? `${shot.code} · Wraithos` : 'Wraithos';
@@ -73,19 +72,13 @@ function OpenShot() {
         Opening the shot…
       </main>
     );
-  const List = { plates: PlatesPanel, motion: MotionPanel, mattes: MattesPanel, effects: DepthStack, render: DepthStack }[step];
   return (
-    <div className="workbench">
+    <div className={`workbench ${wide && !step.Page ? 'wide' : ''}`}>
       <Header step={step} onHelp={() => setHelp(true)} />
-      {step === 'render' ? (
-        <RenderPage />
+      {step.Page ? (
+        <step.Page />
       ) : (
-        <Group
-          orientation="vertical"
-          style={{ flex: 1, minHeight: 0 }}
-          defaultLayout={rows.defaultLayout}
-          onLayoutChanged={rows.onLayoutChanged}
-        >
+        <Group orientation="vertical" className="fill" defaultLayout={rows.defaultLayout} onLayoutChanged={rows.onLayoutChanged}>
           <Panel id="work" minSize={260}>
             <Group
               orientation="horizontal"
@@ -94,9 +87,7 @@ function OpenShot() {
               onLayoutChanged={columns.onLayoutChanged}
             >
               <Panel id="stack" defaultSize={236} minSize={180} maxSize={420}>
-                <div className="panel">
-                  <List />
-                </div>
+                <div className="panel">{step.List && <step.List />}</div>
               </Panel>
               <Separator className="handle across" />
               <Panel id="viewer" minSize={360}>
@@ -128,14 +119,11 @@ function OpenShot() {
   );
 }
 
-function Header({ step, onHelp }: { step: Step; onHelp(): void }) {
-  const { id, shot, productionName, frame, done, undone, undo, redo } = useShot(),
+function Header({ step, onHelp }: { step: StepDefinition; onHelp(): void }) {
+  const frame = useShownFrame(),
+    { id, shot, productionName, done, undone, undo, redo } = useShot(),
     [preferences, setPreferences] = useState(false),
     checks = useChecks();
-  const counts = useMemo(
-    () => ({ motion: new Set(checks.filter((c) => c.track).map((c) => c.track)).size }) as Partial<Record<Step, number>>,
-    [checks],
-  );
   if (!shot) return null;
   return (
     <header className="bar">
@@ -143,26 +131,29 @@ function Header({ step, onHelp }: { step: Step; onHelp(): void }) {
         <Link to="/">{productionName}</Link>
         <span className="quiet">/</span>
         <strong>{shot.code}</strong>
-        <span className="quiet">{shot.title}</span>
+        <span className="quiet title">{shot.title}</span>
       </div>
       <nav className="steps" aria-label="Steps">
-        {steps.map((name) => (
-          <NavLink key={name} to={`/shots/${id}/${name}`} className={name === step ? 'active' : ''}>
-            {stepTitles[name]}
-            {counts[name] ? (
-              <span className="count num" title="Tracks with weak or lost frames where they are used">
-                {counts[name]}
-              </span>
-            ) : null}
-          </NavLink>
-        ))}
+        {steps.map((one) => {
+          const count = one.count?.(checks);
+          return (
+            <NavLink key={one.id} to={`/shots/${id}/${one.id}`} className={one === step ? 'active' : ''}>
+              {one.title}
+              {count && (
+                <span className="count num" title={count.meaning}>
+                  {count.number}
+                </span>
+              )}
+            </NavLink>
+          );
+        })}
       </nav>
       <div className="ms-auto d-flex align-items-baseline gap-2 num">
         <span className="frame" aria-label="Frame">
           {frame}
         </span>
-        <span className="quiet">
-          {clock(frame - shot.first, shot.rate)} of {clock(shot.last - shot.first + 1, shot.rate)}
+        <span className="quiet" title={`${frame - shot.first + 1} of ${shot.last - shot.first + 1} frames at ${rateWords(shot.rate)} fps`}>
+          {secondsOf(frame - shot.first, shot.rate).toFixed(2)} of {secondsOf(shot.last - shot.first + 1, shot.rate).toFixed(2)} s
         </span>
       </div>
       <SaveState />
@@ -246,7 +237,18 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
   useKey('escape', () => {
     const s = useShot.getState();
     // First the tool, then what is selected.
-    s.set(s.tool.kind === 'none' ? { selection: null } : { tool: { kind: 'none' } });
+    s.set(s.tool ? { tool: null } : { selection: null });
+  });
+  useKey('w', () => {
+    const s = useShot.getState();
+    s.set({ wide: !s.wide });
+  });
+  // Keys of the tool in hand.
+  useKey('enter,backspace', (event) => {
+    const s = useShot.getState(),
+      held = inHand(s.tool),
+      next = held?.definition.key?.(held.state, event.key, s);
+    if (s.tool && next !== undefined) s.set({ tool: onwards(s.tool, next) });
   });
   useKey('delete', () => {
     const s = useShot.getState();

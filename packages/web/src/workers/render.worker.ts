@@ -1,7 +1,7 @@
-import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
+import { encodeCodes, lumaOfCodes, newPlane, type Arena, type BandThread, type Picture } from '@wraithos/core/image';
 import { PointTracker } from '@wraithos/core/motion';
 import { Cancelled, FrameRenderer, contrastOf } from '@wraithos/core/render';
-import type { Shot } from '@wraithos/core/shot';
+import { baseClip, type Shot } from '@wraithos/core/shot';
 import { NetSources } from './netSources';
 import type { DrawnPixels, WorkerAnswer, WorkerRequest } from './protocol';
 import { thumbOf } from './thumb';
@@ -41,6 +41,23 @@ function rendererFor(shot: { width: number; height: number }): FrameRenderer {
   return renderer.it;
 }
 
+/**
+ * A picture as the display has it: opaque. Where the base is transparent it stands on black, as a render does: light has no coverage of its own, and
+ * would not be seen over nothing.
+ */
+function shownPixels(picture: Picture, frame: number, opaque: boolean, arena: Arena): Uint8ClampedArray<ArrayBuffer> {
+  if (opaque) return new Uint8ClampedArray(encodeCodes(picture, { bits: 8, channels: 4, frame }, arena).buffer as ArrayBuffer);
+  const rgb = encodeCodes(picture, { bits: 8, channels: 3, frame }, arena),
+    out = new Uint8ClampedArray((rgb.length / 3) * 4);
+  for (let i = 0, o = 0; i < rgb.length; i += 3, o += 4) {
+    out[o] = rgb[i]!;
+    out[o + 1] = rgb[i + 1]!;
+    out[o + 2] = rgb[i + 2]!;
+    out[o + 3] = 255;
+  }
+  return out;
+}
+
 /** The last document: one that draws the same is the same to the planner. */
 let document: { key: string; shot: Shot } | null = null;
 
@@ -61,7 +78,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>): Promise
     step,
     (picture: Picture, report, arena) => {
       const { width, height } = picture,
-        pixels = new Uint8ClampedArray(encodeCodes(picture, { bits: 8, channels: 4, frame: request.frame }, arena).buffer as ArrayBuffer),
+        pixels = shownPixels(picture, request.frame, !baseClip(request.shot)?.alpha, arena),
         thumb = thumbOf(pixels, width, height, request.thumb),
         bytes = pixels.byteLength;
       shown.add(key);

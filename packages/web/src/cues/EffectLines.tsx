@@ -1,0 +1,19 @@
+import { rowsInOrder } from '@wraithos/core/shot';
+import { useDocument } from '../state/shotStore';
+import { RangeLine } from './RangeLine';
+import type { TimeScale } from './scale';
+
+/** Height of the line of an effect, pixels: tall enough for its name. */
+const LINE = 17;
+
+/** A line for each effect's range with its name, from near to far as the stack has them. */
+export function EffectLines({ x }: { x: TimeScale }) {
+  const rows = rowsInOrder(useDocument()).reverse();
+  return (
+    <div className="ranges effects" style={{ height: Math.max(14, rows.length * LINE + 6) }}>
+      {rows.map((row, i) => (
+        <RangeLine key={row.id} row={row} x={x} top={4 + i * LINE} />
+      ))}
+    </div>
+  );
+}

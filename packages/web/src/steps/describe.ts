@@ -1,0 +1,46 @@
+import type { ComponentType } from 'react';
+import type { Check } from '@wraithos/core/render';
+import type { TimeScale } from '../cues/scale';
+import type { View } from '../state/frameCache';
+import type { Selection, ShotState } from '../state/shotStore';
+import type { Space } from '../viewer/space';
+
+export type SelectionKind = NonNullable<Selection>['kind'];
+
+/**
+ * A step of the work, as one object: what its list, its picture, its time area and its settings are. The workbench, the viewer and the strip know no
+ * step by its name; adding one touches its file and one line of the register.
+ */
+export interface StepDefinition {
+  /** Its address: `/shots/:id/<id>`. */
+  id: string;
+  title: string;
+  /** One sentence of what is done in it, for help. */
+  about: string;
+  /** What to do first, where nothing that belongs to it is selected. */
+  hint: string;
+  /** Takes the whole page in place of list, picture, settings and time. */
+  Page?: ComponentType;
+  /** What stands at the left. */
+  List?: ComponentType;
+  /** Kinds of entities whose settings belong to it, at the right. */
+  settles: readonly SelectionKind[];
+  /** Handles on the picture. */
+  Overlay?: ComponentType<{ space: Space }>;
+  /** Buttons of its own beside the picture. */
+  Rail?: ComponentType;
+  /** A line over the picture, where there is something to say. */
+  word?(state: ShotState): string | null;
+  /** Under the filmstrip, and at its left. */
+  Time?: ComponentType<{ x: TimeScale; width: number }>;
+  Beside?: ComponentType;
+  /** What of the shot the picture shows. */
+  view(state: Pick<ShotState, 'shot' | 'live' | 'selection' | 'matteView' | 'upToSelected'>): Pick<View, 'upTo' | 'plain' | 'matte'>;
+  /** How mattes are shown when one comes to it. */
+  matteView?: ShotState['matteView'];
+  /** How many checks point into it, and what that means; shown beside its title. */
+  count?(checks: readonly Check[]): { number: number; meaning: string } | null;
+}
+
+/** The base alone, without any effect: what tracks and mattes are made from. */
+export const plainView = { upTo: null, plain: true, matte: null } as const;

@@ -1,0 +1,42 @@
+import { Contrast } from 'lucide-react';
+import { matteViews } from '@wraithos/core/render';
+import { EffectLines } from '../cues/EffectLines';
+import { useDocument, useShot } from '../state/shotStore';
+import { IconButton } from '../ui/IconButton';
+import { OutlineOverlay } from '../viewer/OutlineOverlay';
+import { plainView, type StepDefinition } from './describe';
+import { MattesPanel } from './MattesPanel';
+
+function ViewOfMatte() {
+  const shot = useDocument(),
+    { selection, matteView, set } = useShot(),
+    order = ['off', ...matteViews] as const;
+  return (
+    <IconButton
+      label={`View of the matte: ${matteView}`}
+      disabled={selection?.kind !== 'matte' || !shot.mattes[selection.id]}
+      on={matteView !== 'off'}
+      onClick={() => set({ matteView: order[(order.indexOf(matteView) + 1) % order.length]! })}
+    >
+      <Contrast size={16} />
+    </IconButton>
+  );
+}
+
+export const mattes: StepDefinition = {
+  id: 'mattes',
+  title: 'Mattes',
+  about: 'Isolate the character and what stands before it.',
+  hint: 'Make a matte, or select one, to see its settings.',
+  List: MattesPanel,
+  settles: ['matte', 'subject', 'cue'],
+  Overlay: OutlineOverlay,
+  Rail: ViewOfMatte,
+  Time: EffectLines,
+  matteView: 'overlay',
+  view({ shot, live, selection, matteView }) {
+    const document = live ?? shot,
+      id = selection?.kind === 'matte' && document?.mattes[selection.id] ? selection.id : null;
+    return { ...plainView, matte: id && matteView !== 'off' ? { id, view: matteView } : null };
+  },
+};

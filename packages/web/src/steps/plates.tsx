@@ -1,0 +1,29 @@
+import { ClipLine } from '../cues/ClipLine';
+import type { TimeScale } from '../cues/scale';
+import { useDocument } from '../state/shotStore';
+import { plainView, type StepDefinition } from './describe';
+import { PlatesPanel } from './PlatesPanel';
+
+/** Height of the line of a clip, pixels. */
+const LINE = 16;
+function ClipLines({ x }: { x: TimeScale }) {
+  const clips = Object.values(useDocument().clips);
+  return (
+    <div className="ranges" style={{ height: clips.length * LINE + 8 }}>
+      {clips.map((clip, i) => (
+        <ClipLine key={clip.id} clip={clip} x={x} top={6 + i * LINE} />
+      ))}
+    </div>
+  );
+}
+
+export const plates: StepDefinition = {
+  id: 'plates',
+  title: 'Plates',
+  about: 'Bring clips in, say which one is the performance and which the clean plate, and place them in time.',
+  hint: 'Drop clips onto the list at the left. Say which one is the performance and which the clean plate.',
+  List: PlatesPanel,
+  settles: ['clip', 'cue'],
+  Time: ClipLines,
+  view: () => plainView,
+};

@@ -1,0 +1,17 @@
+import { pickColour as pick } from '@wraithos/core/shot';
+import { colourAt } from '../workers/colourAt';
+import { tool } from './describe';
+
+/** Takes a colour of a matte's source from the picture. */
+export const pickColour = tool<{ matte: string; param: string }>()({
+  kind: 'pick colour',
+  hint: () => 'Click the colour. Esc leaves.',
+  press({ matte, param }, [x, y], { shot, frame, edit, set }) {
+    if (shot)
+      colourAt(shot, frame, x, y).then(
+        (colour) => colour && edit(pick(shot, matte, param, colour, [Math.round(x), Math.round(y)])),
+        (error: Error) => set({ notice: error.message }),
+      );
+    return null;
+  },
+});
