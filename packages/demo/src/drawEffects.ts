@@ -5,27 +5,18 @@
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
-import { effects, type Lane, type StoredValue } from '@wraithos/core/effects';
+import { effects, type Lane } from '@wraithos/core/effects';
 import { encodeCodes } from '@wraithos/core/image';
 import { ownRecipes, ownRecipesFor, rowFromRecipe, suggestedValues } from '@wraithos/core/recipes';
 import { FrameRenderer } from '@wraithos/core/render';
 import { addRow, applyEdit, readShot, type Shot } from '@wraithos/core/shot';
 import { bandThreads, computingThreads, fileSources } from '@wraithos/runtime';
 
-/** Frames of TW_010: she stands with the lantern up. What happens at a moment has begun some frames before. */
+/** Frames of TW_010: the lantern is up. What happens at a moment has begun some frames before. */
 const BEGINS = 1064,
-  SHOWN: Record<string, number> = { beam: 1074, flash: 1066, bolt: 1067, dissolve: 1086, materialise: 1087, flare: 1080, emitter: 1084 };
-/** On these mounts; the pin where nothing is said. */
-const ON: Record<string, string> = {
-  glow: 't2',
-  flare: 't2',
-  emitter: 't2',
-  beam: 't2',
-  bolt: 't2',
-  ember: 't2',
-  flash: 't2',
-  displace: 't2',
-};
+  USUAL = 1080;
+/** Tracks of TW_010 that effects are shown on. */
+const trackFor = (type: string): string => (effects[type]!.shown?.on === 'lantern' ? 't2' : 't1');
 
 const media = join(process.cwd(), 'packages', 'demo', 'media'),
   path = join(media, 'TW_010', 'finished.json');
@@ -40,20 +31,17 @@ const mountOn = (shot: Shot, track: string): string | null => Object.values(shot
 
 function withEffect(type: string): Shot {
   const shot = bare(),
-    track = ON[type] ?? 't1',
+    track = trackFor(type),
     lane = laneOf(type),
     own = lane === 'on' || lane === 'front' || lane === 'behind';
   const { values, curves, start, length } = suggestedValues(type, shot, track, BEGINS);
-  // Out over the water, where there is room for it.
-  const away: Record<string, StoredValue> =
-    type === 'beam' ? { to: 'a place', place: [-330, -20] } : type === 'bolt' ? { to: 'a place', place: [-150, 280] } : {};
   const made = addRow({
     id: 'r1',
     effect: type,
     lane,
     subject: own ? 's1' : null,
     track,
-    values: { ...values, ...away },
+    values: { ...values, ...effects[type]!.shown?.values },
     curves,
     start,
     length,
@@ -78,7 +66,7 @@ try {
   const renderer = new FrameRenderer(fileSources(path), { width: 1280, height: 720 }, 400 * 2 ** 20, undefined, true, helpers);
   for (const type of Object.keys(effects)) {
     if (wanted.length && !wanted.includes(type)) continue;
-    const frame = SHOWN[type] ?? 1080;
+    const frame = effects[type]!.shown?.frame ?? USUAL;
     if (!recipes) {
       await (
         await picture(renderer, withEffect(type), frame)
@@ -91,8 +79,8 @@ try {
     }
     for (const recipe of ownRecipesFor(type)) {
       const shot = bare(),
-        row = rowFromRecipe(shot, recipe, { id: 'r1', subject: 's1', mount: mountOn(shot, ON[type] ?? 't1'), frame: BEGINS }),
-        aimed = { ...row, aim: mountOn(shot, 't2'), mount: type === 'beam' || type === 'bolt' ? mountOn(shot, 't1') : row.mount };
+        row = rowFromRecipe(shot, recipe, { id: 'r1', subject: 's1', mount: mountOn(shot, trackFor(type)), frame: BEGINS }),
+        aimed = { ...row, aim: mountOn(shot, 't2'), mount: 'aim' in effects[type]!.inputs ? mountOn(shot, 't1') : row.mount };
       await (
         await picture(renderer, { ...shot, rows: { r1: aimed } }, frame)
       )

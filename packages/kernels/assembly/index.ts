@@ -13,7 +13,6 @@ export { growOnce, rootDifference, differenceAmount } from './matte';
 export { mixByMask, addDifference, overBehind, screenLight, layHalfLight, weighedSum, brightHalf, glowingHalf } from './mix';
 export { clear, leave, unite, product, largerOf, clampedLine, between } from './planes';
 export { decodeCodes, decodeReduced, encodeBytes, encodeShorts } from './transfer';
-export { storeHalf, loadHalf } from './half';
 export { gradeMatrix, gradeCurves } from './grade';
 export { warpByField, warpByHomography, averageMoved, spreadWobble } from './warp';
 export { lightDisc, spreadRipple } from './light';

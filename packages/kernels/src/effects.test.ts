@@ -11,7 +11,6 @@ import {
   fadingTwin,
   foldTwin,
   gradeMatrixTwin,
-  halfTwin,
   latticeNoise3Twin,
   moveTwin,
   orderTwin,
@@ -108,20 +107,6 @@ describe.each(sizes)('codes at %i x %i', (width, height) => {
         expect(Math.abs(codes[p * channels + c]! - v)).toBeLessThan(0.52),
       );
     expect([...codes.subarray(n * channels)].every((v) => v === 0xabab)).toBe(true);
-  });
-  test('half floats to nearest even, and exactly back', () => {
-    const odd = [NaN, Infinity, -Infinity, 0, -0, 65519.99, 65520, 1e9, 6e-8, 3e-8, 2.98e-8, 6.1e-5, 2049, 2051, 1e-12, -0.1],
-      src = floats(n, (i) => (i % 3 ? (random() - 0.5) * 10 ** (i % 9) : odd[(i / 3) % odd.length]!)),
-      at = bytes(new Uint16Array(n + 4).fill(0x7777)),
-      halves = new Uint16Array(memory.buffer, at, n + 1),
-      back = floats(n);
-    kernels.storeHalf(src.at, at, width, 0, height);
-    expect([...halves.subarray(0, n)]).toEqual(Array.from(src.data, halfTwin));
-    expect(halves[n]).toBe(0x7777);
-    kernels.loadHalf(at, back.at, width, 0, height);
-    const again = bytes(new Uint16Array(n + 4));
-    kernels.storeHalf(back.at, again, width, 0, height);
-    expect([...new Uint16Array(memory.buffer, again, n)]).toEqual([...halves.subarray(0, n)]);
   });
   test('gradeMatrix', () => {
     const src = floats(n * 4, random),

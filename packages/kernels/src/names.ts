@@ -71,8 +71,6 @@ export interface BandKernels {
   ): void;
   encodeBytes(src: number, curve: number, channels: number, frame: number, out: number, width: number): void;
   encodeShorts(src: number, table: number, shift: number, low: number, channels: number, out: number, width: number): void;
-  storeHalf(src: number, dst: number, floats: number): void;
-  loadHalf(src: number, dst: number, floats: number): void;
   gradeMatrix(src: number, matrix: number, out: number, width: number): void;
   gradeCurves(
     ...given: [src: number, tables: number, tableBytes: number, shift: number, lows: number, ends: number, out: number, width: number]
@@ -211,8 +209,6 @@ export const bandKernels = [
   'decodeReduced',
   'encodeBytes',
   'encodeShorts',
-  'storeHalf',
-  'loadHalf',
   'gradeMatrix',
   'gradeCurves',
   'warpByField',

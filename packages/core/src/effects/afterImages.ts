@@ -6,6 +6,7 @@ import { warpFlat, type Homography } from '../image/warp';
 import { boxOf, type Box } from './body';
 import { param, type Values } from '../params/describe';
 import { effect } from './describe';
+import { recipes } from './recipes/afterImages';
 
 const params = {
   kind: param.choice({
@@ -170,6 +171,7 @@ export const afterImages = effect({
   version: 1,
   title: 'After-images',
   summary: 'Earlier poses that follow or stay where they were, or copies of this one; tinted, fading, turned.',
+  recipes,
   lanes: ['behind', 'front'],
   facts: ['frame', 'frameInRow'],
   origin: 'middle',

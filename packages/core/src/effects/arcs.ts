@@ -5,6 +5,7 @@ import { inverseSlopes, spanAt } from '../motion/frame';
 import { param } from '../params/describe';
 import { effect } from './describe';
 import { addHalo } from './strokes';
+import { recipes } from './recipes/arcs';
 
 const TURN = 6.283185307179586;
 
@@ -14,6 +15,7 @@ export const arcs = effect({
   version: 1,
   title: 'Arcs',
   summary: 'Cellular sparks that crawl over the subject in a soft window.',
+  recipes,
   lanes: ['on', 'front', 'behind', 'foreground', 'whole'],
   light: true,
   facts: ['frame', 'framesPerSecond'],

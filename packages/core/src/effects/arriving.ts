@@ -1,6 +1,6 @@
 import { cos, radians, sin } from '../image/exactMath';
 import type { Arrival } from '../matte/arrival';
-import type { Front, Site, Suggestion } from './describe';
+import type { Front, OwnRecipe, Site, Suggestion } from './describe';
 
 /** Values by which a body goes or comes part by part. Lengths and places in one unit of length. */
 interface Arriving {
@@ -43,3 +43,11 @@ export function arrivingCurves({ rest, framesPerSecond }: Site): Suggestion['cur
     },
   };
 }
+
+/** A body that has wholly gone, or come, 44 frames after its row began: how our own recipes of arrivals run. */
+export const leaves: NonNullable<OwnRecipe['curves']> = {
+  progress: [
+    [0, 0],
+    [44, 100],
+  ],
+};

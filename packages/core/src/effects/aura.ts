@@ -6,6 +6,7 @@ import { boxOf, fallOff, type Box } from './body';
 import { inverseSlopes, spanAt, type Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
 import { effect, type Draw } from './describe';
+import { recipes } from './recipes/aura';
 
 const params = {
   edge: param.choice({ default: 'flames', of: ['flames', 'teeth', 'veil'], title: 'Edge' }),
@@ -118,6 +119,7 @@ export const aura = effect({
   version: 1,
   title: 'Aura',
   summary: 'The silhouette as light, pulled up or outwards in flames, teeth or a veil, in several tinted copies.',
+  recipes,
   lanes: ['behind', 'front', 'on'],
   light: true,
   facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres'],

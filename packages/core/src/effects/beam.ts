@@ -5,6 +5,7 @@ import { fallOff } from './body';
 import { aimSuggested, endsOf, fromToChecks } from './fromTo';
 import { param } from '../params/describe';
 import { effect, type Canvas } from './describe';
+import { recipes } from './recipes/beam';
 
 /** Straight pieces that a bent or fluttering beam is drawn as. */
 const PIECES = 28;
@@ -81,6 +82,8 @@ export const beam = effect({
   version: 1,
   title: 'Beam',
   summary: 'Light from one mount to another, or to a place: it travels there, strikes, and its tail follows.',
+  recipes,
+  shown: { frame: 1074, on: 'lantern', values: { to: 'a place', place: [-330, -20] } },
   lanes: ['foreground', 'front', 'behind', 'background', 'whole'],
   light: true,
   facts: ['frame', 'frameInRow'],

@@ -2,6 +2,7 @@ import { blur as blurPicture } from '../image/blur';
 import { blurDirection, blurSpin, blurZoom } from '../image/blurMoved';
 import { param } from '../params/describe';
 import { effect } from './describe';
+import { recipes } from './recipes/blur';
 
 /** Softens the picture below: evenly, along a direction, towards a point or around it. */
 export const blur = effect({
@@ -9,6 +10,7 @@ export const blur = effect({
   version: 1,
   title: 'Blur',
   summary: 'Softens the picture below: evenly, along a direction, towards a point or around it.',
+  recipes,
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   origin: 'middle',
   params: {

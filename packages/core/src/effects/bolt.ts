@@ -4,6 +4,7 @@ import { param, type Values } from '../params/describe';
 import { effect } from './describe';
 import { aimSuggested, endsOf, fromToChecks } from './fromTo';
 import { addHalo, strokeLight, type Stroke } from './strokes';
+import { recipes } from './recipes/bolt';
 
 const params = {
   to: param.choice({ default: 'what it aims at', of: ['what it aims at', 'a place'], title: 'Ends at' }),
@@ -113,6 +114,8 @@ export const bolt = effect({
   version: 1,
   title: 'Bolt',
   summary: 'A forked bolt from one mount to another, or to a place, drawn anew every few frames.',
+  recipes,
+  shown: { frame: 1067, on: 'lantern', values: { to: 'a place', place: [-150, 280] } },
   lanes: ['front', 'foreground', 'behind', 'background', 'whole'],
   light: true,
   facts: ['frameInRow'],

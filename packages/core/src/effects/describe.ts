@@ -146,6 +146,26 @@ export interface Suggestion {
   aim?: string;
 }
 
+/** A look that comes with an effect. Lengths and offsets are pixels for a subject 430 px tall; curves are frames and values. */
+export interface OwnRecipe {
+  name: string;
+  values: Record<string, StoredValue>;
+  /** The lane that it is for; the effect's first one where nothing is said. */
+  lane?: Lane;
+  /** Frames that it lasts; to the end of the shot where nothing is said. */
+  length?: number;
+  curves?: Readonly<Record<string, readonly (readonly [frame: number, value: number])[]>>;
+  opacity?: number;
+}
+/** How an effect is drawn for the documentation: on the demo's first shot, as it comes. */
+export interface Shown {
+  /** Frame that is drawn; 1080 where nothing is said. */
+  frame?: number;
+  /** What it hangs on; the pin where nothing is said. */
+  on?: 'lantern';
+  values?: Record<string, StoredValue>;
+}
+
 export interface Effect<
   P extends Params = Params,
   I extends Inputs = Inputs,
@@ -176,6 +196,10 @@ export interface Effect<
   times?(v: Values<P>, frame: number, first: number): readonly number[];
   /** Where points are counted from on a row without a mount. */
   origin: 'middle' | 'corner';
+  /** Looks that come with it. */
+  recipes?: readonly OwnRecipe[];
+  /** How its picture in the documentation is drawn. */
+  shown?: Shown;
   /** It happens at a moment: a new row of it begins at the playhead. */
   happens?: boolean;
   /** How a new row of it is set up, beyond its defaults. */

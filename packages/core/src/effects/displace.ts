@@ -10,6 +10,7 @@ export const displace = effect({
   version: 1,
   title: 'Displace',
   summary: 'Heat haze or a ripple on the picture below.',
+  shown: { on: 'lantern' },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   facts: ['frame'],
   origin: 'middle',

@@ -8,6 +8,7 @@ import { param, type Values } from '../params/describe';
 import { effect, type Canvas, type Draw } from './describe';
 import { arrivalOf, arrivingCurves, frontOf } from './arriving';
 import { reachBeyond } from './body';
+import { recipes } from './recipes/dissolve';
 
 const params = {
   progress: param.share({
@@ -128,6 +129,8 @@ export const dissolve = effect({
   version: 1,
   title: 'Dissolve',
   summary: 'The subject comes apart into flakes that take its colours; behind it stands the clean plate.',
+  recipes,
+  shown: { frame: 1086 },
   lanes: ['on'],
   removes: true,
   facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres', 'traces'],

@@ -3,6 +3,7 @@ import { noise2 } from '../image/noise';
 import { inverseSlopes, spanAt } from '../motion/frame';
 import { param } from '../params/describe';
 import { effect } from './describe';
+import { recipes } from './recipes/ember';
 
 /** Tongues of light that wander: two fields of noise that rise through each other, 0..1. */
 function tongues(x: number, y: number, time: number, seed: number): number {
@@ -18,6 +19,8 @@ export const ember = effect({
   version: 1,
   title: 'Ember',
   summary: 'Turbulent light in a soft disc on a mount: glowing eyes, hands, a heart.',
+  recipes,
+  shown: { on: 'lantern' },
   lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
   light: true,
   facts: ['frame', 'framesPerSecond'],

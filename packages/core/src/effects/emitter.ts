@@ -22,6 +22,7 @@ import { type Values } from '../params/describe';
 import { effect, type Draw } from './describe';
 import { emitterParams } from './emitterParams';
 import { gatherLiquid } from './liquid';
+import { recipes } from './recipes/emitter';
 
 type V = Values<typeof emitterParams>;
 /** What the particles' past follows from; all else is look. */
@@ -359,6 +360,8 @@ export const emitter = effect({
   version: 1,
   title: 'Emitter',
   summary: 'Particles that are born on a mount or a matte and then live in the air: sparks, motes, embers, rain, liquid.',
+  recipes,
+  shown: { frame: 1084, on: 'lantern' },
   lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
   facts: ['frame', 'framesPerSecond', 'frameInRow', 'subjectPixels', 'subjectMetres'],
   flies: true,

@@ -3,6 +3,7 @@ import { blur } from '../image/blur';
 import { inverseSlopes } from '../motion/frame';
 import { param } from '../params/describe';
 import { effect } from './describe';
+import { recipes } from './recipes/fill';
 
 /** One colour, or a run from one to another, through a soft matte: shade, a wash of light, a backdrop. */
 export const fill = effect({
@@ -10,6 +11,7 @@ export const fill = effect({
   version: 1,
   title: 'Fill',
   summary: 'A colour or a gradient through a matte, as soft as wanted.',
+  recipes,
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   origin: 'middle',
   params: {

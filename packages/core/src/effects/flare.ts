@@ -2,6 +2,7 @@ import { cos, radians, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import { param } from '../params/describe';
 import { effect } from './describe';
+import { recipes } from './recipes/flare';
 
 /** What a bright source does in a lens: a veil, rays, a streak and ghosts. */
 export const flare = effect({
@@ -9,6 +10,8 @@ export const flare = effect({
   version: 1,
   title: 'Flare',
   summary: 'What a bright source does in a lens: a veil, rays, a level streak and ghosts through the middle of the picture.',
+  recipes,
+  shown: { frame: 1080, on: 'lantern' },
   lanes: ['foreground', 'whole', 'front', 'background'],
   light: true,
   facts: ['frame'],

@@ -2,6 +2,7 @@ import { exp, smoothstep } from '../image/exactMath';
 import { param } from '../params/describe';
 import { effect } from './describe';
 import { discOfLight } from './disc';
+import { recipes } from './recipes/flash';
 
 /** How strong a flash is so many frames after it began: it rises over `rise` frames (there at once where that is 0) and falls to 1/e in `fall`. */
 export function flashAt(frameInRow: number, rise: number, fall: number): number {
@@ -17,6 +18,8 @@ export const flash = effect({
   version: 1,
   title: 'Flash',
   summary: 'A burst of light when its row begins, over the whole picture or about a mount.',
+  recipes,
+  shown: { frame: 1066, on: 'lantern' },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   light: true,
   facts: ['frameInRow'],

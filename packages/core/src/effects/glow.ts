@@ -5,6 +5,7 @@ import { noise2 } from '../image/noise';
 import { param } from '../params/describe';
 import { effect } from './describe';
 import { discOfLight } from './disc';
+import { recipes } from './recipes/glow';
 
 const OCTAVES = [
   { spread: 0.22, weight: 0.5 },
@@ -21,6 +22,8 @@ export const glow = effect({
   version: 1,
   title: 'Glow',
   summary: 'Light that spreads from a mount, a matte or everything bright, and spills past edges.',
+  recipes,
+  shown: { on: 'lantern' },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   light: true,
   facts: ['frame'],

@@ -11,6 +11,7 @@ import { arrivalOf, arrivingCurves, frontOf } from './arriving';
 import { boxOf, fallOff, reachBeyond } from './body';
 import { param, type Values } from '../params/describe';
 import { effect, type Canvas } from './describe';
+import { recipes } from './recipes/materialise';
 
 const params = {
   progress: param.share({ default: 0, title: 'Progress', step: 0.5, help: '0 is not there yet, 100 is wholly there.', group: 'Arrival' }),
@@ -85,6 +86,8 @@ export const materialise = effect({
   version: 1,
   title: 'Materialise',
   summary: 'The subject gathers: motes fly in around it, soft light stands where it will be, then a blurred body, then the body.',
+  recipes,
+  shown: { frame: 1087 },
   lanes: ['on'],
   removes: true,
   facts: ['traces'],

@@ -34,20 +34,6 @@ export function encodeTwin(pixel: ArrayLike<number>, curve: (x: number) => numbe
     c === 3 ? (a > 0 ? Math.min(1, a) : 0) * top : curve(Math.fround(pixel[c]! / divide)) * top,
   );
 }
-/** IEEE 754 binary16 of a number, to nearest even; NaN gives 0. */
-export function halfTwin(x: number): number {
-  if (x !== x) return 0;
-  const sign = x < 0 || Object.is(x, -0) ? 0x8000 : 0,
-    m = Math.abs(x);
-  if (m >= 65520) return sign | 0x7c00;
-  const exponent = m < 2 ** -14 ? -14 : Math.floor(Math.log2(m)),
-    unit = 2 ** (exponent - 10),
-    scaled = m / unit,
-    down = Math.floor(scaled),
-    rest = scaled - down,
-    whole = rest > 0.5 || (rest === 0.5 && down % 2 === 1) ? down + 1 : down;
-  return m < 2 ** -14 ? sign | whole : sign | (((exponent + 15) << 10) + (whole - 1024));
-}
 /** Through a matrix of three columns and an offset (times alpha). */
 export function gradeMatrixTwin(src: Floats, matrix: ArrayLike<number>, out: Floats): void {
   for (let i = 0; i < src.length; i += 4) {

@@ -11,7 +11,7 @@ import { useRoute } from '../api/useRoute';
 import { useDocument, useShot } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { NameDialog } from '../ui/NameDialog';
-import { exportRecipe, importRecipe } from './saved';
+import { exportRecipe, importRecipe, keepRecipe } from './saved';
 import { useTracks } from '../workbench/tracks';
 import { aboutRow, LivePicture } from './LivePicture';
 
@@ -65,6 +65,11 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
     tracks = useTracks(),
     track = selection?.kind === 'track' ? selection.id : (Object.keys(shot.tracks)[0] ?? null);
   const tell = (notice: string) => set({ notice });
+  const rename = (id: string, name: string) =>
+    call(renameRecipe, { params: { id }, body: { name } }).then(
+      () => mutate(),
+      (error: Error) => tell(error.message),
+    );
   const entries = useMemo(() => {
     const list = [
       ...(saved ?? [])
@@ -126,6 +131,9 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
             />
           </div>
           <div className="recipes">
+            {entries.length === 0 && (
+              <p className="quiet">No recipes for this effect yet. Shape one, then save it with the bookmark in its settings.</p>
+            )}
             {entries.map(({ recipe, kept, on }) => (
               <div key={kept?.id ?? recipe.name} className="recipe">
                 <button type="button" className="recipe-use" aria-label={`Use ${recipe.name}`} disabled={!on} onClick={() => on && use(on)}>
@@ -155,10 +163,24 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
                       </IconButton>
                       <IconButton
                         small
-                        label={`Delete ${recipe.name}`}
+                        label={`Remove ${recipe.name}`}
                         onClick={() =>
                           void call(removeRecipe, { params: { id: kept.id } }).then(
-                            () => mutate(),
+                            () => {
+                              void mutate();
+                              set({
+                                notice: {
+                                  text: `Removed the recipe ${kept.name}.`,
+                                  action: {
+                                    label: 'Undo',
+                                    run: () => {
+                                      set({ notice: null });
+                                      void keepRecipe({ ...kept.recipe, name: kept.name }, tell);
+                                    },
+                                  },
+                                },
+                              });
+                            },
                             (error: Error) => tell(error.message),
                           )
                         }
@@ -180,9 +202,19 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
           start={renamed.name}
           confirm="Rename"
           onDone={(name) =>
-            void call(renameRecipe, { params: { id: renamed.id }, body: { name } }).then(
-              () => mutate(),
-              (error: Error) => tell(error.message),
+            void rename(renamed.id, name).then(() =>
+              set({
+                notice: {
+                  text: `${renamed.name} is now called ${name}.`,
+                  action: {
+                    label: 'Undo',
+                    run: () => {
+                      set({ notice: null });
+                      void rename(renamed.id, renamed.name);
+                    },
+                  },
+                },
+              }),
             )
           }
           onClose={() => setRenamed(null)}

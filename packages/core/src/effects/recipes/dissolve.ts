@@ -1,0 +1,55 @@
+import type { OwnRecipe } from '../describe';
+import { leaves } from '../arriving';
+
+/** Recipes of this effect that come with Wraithos: lengths and offsets for a subject 430 px tall. */
+export const recipes: readonly OwnRecipe[] = [
+  { name: 'Moths at dusk', values: { extent: 440, density: 22, size: 1.9 }, curves: leaves },
+  {
+    name: 'Ash on a north wind',
+    values: {
+      shape: 'direction',
+      direction: 0,
+      extent: 190,
+      ragged: 34,
+      rim: 9,
+      rimColour: '#ff7a2e',
+      rimStrength: 180,
+      density: 40,
+      size: 1.2,
+      sizeVariation: 60,
+      paleness: 90,
+      pale: '#7c7670',
+      ember: 130,
+      wind: 5.5,
+      windDirection: -8,
+      turbulence: 1.3,
+      settle: 0.25,
+      life: 50,
+    },
+    curves: leaves,
+  },
+  {
+    name: 'Salt falling',
+    values: {
+      shape: 'direction',
+      direction: 90,
+      extent: 430,
+      ragged: 12,
+      rim: 3,
+      rimColour: '#e8f0ff',
+      rimStrength: 60,
+      char: 0,
+      density: 55,
+      size: 0.9,
+      paleness: 95,
+      pale: '#eef2fb',
+      ember: 0,
+      wind: 0.4,
+      turbulence: 0.2,
+      settle: 3.2,
+      life: 70,
+      beat: 0,
+    },
+    curves: leaves,
+  },
+];
