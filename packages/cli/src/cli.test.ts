@@ -59,7 +59,7 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
   });
   expect(wraith('render', 'x.json', '--out', 'o', '--format', 'exr')).toMatchObject({
     status: 2,
-    error: 'wraith: --format exr is not built yet.',
+    error: 'wraith: --format wants png, png16 or webm, not "exr".',
   });
   expect(wraith('render', 'x.json', '--out', 'o', '--colour')).toMatchObject({ status: 2 });
   expect(wraith('probe', 'nowhere.mp4')).toMatchObject({ status: 1, error: 'wraith: nowhere.mp4: there is no such file or folder' });
@@ -117,10 +117,7 @@ describe('from media to a film', () => {
     expect([values[32 * 96 + 26], values[32 * 96 + 5], values[5 * 96 + 26]]).toEqual([65535, 0, 0]);
     expect(wraith('matte', 'take', '--chroma', '#3c3c3c', '--out', 'keyed').status).toBe(0);
     expect(wraith('matte', 'take', '--difference', 'clean.png', '--chroma', '#00b140', '--out', 'm').status).toBe(2);
-    expect(wraith('matte', 'take', '--luma', '0.1,0.5', '--out', 'm')).toMatchObject({
-      status: 2,
-      error: 'wraith: --luma is not built yet.',
-    });
+    expect(wraith('matte', 'take', '--luma', '0.1,0.5', '--out', 'm').status).toBe(2);
   });
   test('plate: the wall without the square', async () => {
     expect(wraith('plate', 'take', '--out', 'built.png').status).toBe(0);

@@ -1,14 +1,24 @@
 import { resolve } from 'node:path';
-import { parseArgs, type ParseArgsConfig } from 'node:util';
+import { parseArgs } from 'node:util';
 
 /** Bad use: exit 2. Anything else that goes wrong: exit 1. */
 export class UsageError extends Error {}
+
+/** An option, as `--help` explains it. */
+export interface Option {
+  type: 'string' | 'boolean';
+  /** What stands for its value in the usage, such as X,Y. */
+  value?: string;
+  about: string;
+  /** What counts where it is not given; said in the help. */
+  usual?: string;
+}
 
 export interface Verb {
   name: string;
   usage: string;
   about: string;
-  options: NonNullable<ParseArgsConfig['options']>;
+  options: Record<string, Option>;
   positionals: [number, number];
   run(given: Given): Promise<unknown>;
 }
@@ -23,7 +33,8 @@ export const pathOf = (text: string): string => resolve(process.env.INIT_CWD ?? 
 export function parse(verb: Verb, args: string[]): Given {
   let parsed;
   try {
-    parsed = parseArgs({ args, options: { ...verb.options, help: { type: 'boolean', short: 'h' } }, allowPositionals: true, strict: true });
+    const options = Object.fromEntries(Object.entries(verb.options).map(([name, { type }]) => [name, { type }]));
+    parsed = parseArgs({ args, options: { ...options, help: { type: 'boolean', short: 'h' } }, allowPositionals: true, strict: true });
   } catch (error) {
     throw new UsageError(`${verb.name}: ${(error as Error).message.split('. ')[0]}. See wraith ${verb.name} --help.`);
   }
@@ -58,9 +69,14 @@ export function pairOption(text: string, name: string): [number, number] {
     throw new UsageError(`--${name} wants two numbers such as 640,360, not "${text}".`);
   return [parts[0]!, parts[1]!];
 }
-export const notBuilt = (what: string): never => {
-  throw new UsageError(`${what} is not built yet.`);
-};
+/** The help of a verb: its use, what it does, and every option with what counts where it is not given. */
+export function helpOf(verb: Verb): string {
+  const left = ([name, o]: [string, Option]) => `  --${name}${o.value ? ` ${o.value}` : ''}`,
+    entries = Object.entries(verb.options),
+    wide = Math.max(0, ...entries.map((e) => left(e).length)) + 2,
+    lines = entries.map((e) => `${left(e).padEnd(wide)}${e[1].about}${e[1].usual ? ` Otherwise: ${e[1].usual}.` : ''}`);
+  return `wraith ${verb.name} ${verb.usage}\n\n${verb.about}\n${lines.length ? `\n${lines.join('\n')}\n` : ''}`;
+}
 /** One line about work under way, on stderr. */
 export function progress(text: string): void {
   if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${text}`);

@@ -1,4 +1,4 @@
-import { parse, UsageError, type Verb } from './command';
+import { helpOf, parse, UsageError, type Verb } from './command';
 import { backup } from './verbs/backup';
 import { check } from './verbs/check';
 import { matte } from './verbs/matte';
@@ -11,7 +11,7 @@ import { track } from './verbs/track';
 
 const verbs: Verb[] = [newShot, probe, track, matte, plate, render, check, backup, restore];
 const help = (): string =>
-  `wraith: shots from the command line\n\n${verbs.map((v) => `  wraith ${v.name} ${v.usage}\n      ${v.about}`).join('\n')}\n\nExit: 0 done, 1 the work failed, 2 bad use.\n`;
+  `wraith: shots from the command line\n\n${verbs.map((v) => `  wraith ${v.name} ${v.usage}\n      ${v.about}`).join('\n')}\n\nEach verb explains its options: wraith <verb> --help. Results go to stdout as JSON, progress to stderr.\nExit codes: 0 done, 1 the work failed, 2 the command was not understood.\n`;
 
 /** Runs one command. @returns the exit code. */
 export async function main(args: string[]): Promise<number> {
@@ -22,15 +22,10 @@ export async function main(args: string[]): Promise<number> {
   }
   const verb = verbs.find((v) => v.name === name);
   try {
-    if (!verb)
-      throw new UsageError(
-        ['bundle', 'unbundle'].includes(name)
-          ? `${name} of documents beside their files is not built yet; backup --shot and restore do it for shots of a server.`
-          : `There is no verb "${name}". See wraith --help.`,
-      );
+    if (!verb) throw new UsageError(`There is no verb "${name}". See wraith --help.`);
     const given = parse(verb, rest);
     if (given.values.help) {
-      process.stdout.write(`wraith ${verb.name} ${verb.usage}\n\n${verb.about}\n`);
+      process.stdout.write(helpOf(verb));
       return 0;
     }
     process.stdout.write(`${JSON.stringify(await verb.run(given))}\n`);

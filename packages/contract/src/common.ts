@@ -20,11 +20,5 @@ export const document = z.unknown().transform((data, context) => {
 });
 
 /** An error for people (RFC 9457), with a stable `type`. */
-export const problem = z.looseObject({
-  type: z.string(),
-  title: z.string(),
-  detail: z.string(),
-  status: z.number(),
-  field: z.string().optional(),
-});
+export const problem = z.looseObject({ type: z.string().default(''), detail: z.string(), field: z.string().optional() });
 export type Problem = z.infer<typeof problem>;

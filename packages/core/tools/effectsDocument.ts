@@ -4,9 +4,9 @@ import { ownRecipesFor } from '../src/recipes';
 function usual(p: Param<unknown>): string {
   return Array.isArray(p.default) ? (p.default as number[]).join(', ') : String(p.default);
 }
-function row(name: string, p: Param<unknown>): string {
+function row(e: Effect, name: string, p: Param<unknown>): string {
   const range = p.of ? p.of.join(', ') : p.range ? `${p.range[0]} to ${p.range[1]}` : p.kind === 'colour' ? 'colour' : '',
-    when = p.when ? ` Only where ${p.when.param} is ${p.when.is.join(' or ')}.` : '';
+    when = p.when ? ` Shown where ${e.params[p.when.param]!.title} is ${p.when.is.join(' or ')}.` : '';
   return `| ${p.title} | \`${name}\` | ${p.unit ?? ''} | ${range} | ${usual(p)} | ${p.curve ? 'yes' : ''} | ${(p.help ?? '') + when} |`;
 }
 function section(e: Effect): string {
@@ -21,7 +21,7 @@ function section(e: Effect): string {
     '',
     '| parameter | name | unit | range | usual | over time | |',
     '|---|---|---|---|---|---|---|',
-    ...Object.entries(e.params).map(([name, p]) => row(name, p)),
+    ...Object.entries(e.params).map(([name, p]) => row(e, name, p)),
     ...(recipes.length ? ['', `Recipes that come with it: ${recipes.join(', ')}.`] : []),
     ...(e.checks?.length ? ['', `Checks: ${e.checks.map((c) => `\`${c.id}\``).join(', ')}.`] : []),
   ].join('\n');

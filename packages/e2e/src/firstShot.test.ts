@@ -129,7 +129,7 @@ step(
     await page.keyboard.press('Enter');
     await page.waitForSelector('article[aria-label="TW_011"]');
     await page.click('[aria-label="More for TW_011"]');
-    await clickText(page, 'Delete');
+    await clickText(page, 'Remove');
     await until('the card to go', async () => (await page.$('article[aria-label="TW_011"]')) === null);
     await clickText(page, 'Undo', '.notice');
     await page.waitForSelector('article[aria-label="TW_011"]');

@@ -174,12 +174,12 @@ step(
     expect((await stored()).revision).toBe(revision);
     await clickText(page, 'Room');
     await until('the clip', async () => (await textOf('[aria-label=Clips]')).includes('HT_090'));
-    await clickText(page, 'Delete', '[aria-label=Clips]');
+    await clickText(page, 'Remove', '[aria-label=Clips]');
     await until('the question', async () => (await textOf('.modal')).includes('is used by HT_090'));
     await clickText(page, 'Keep it');
     await until('it is closed', async () => (await page.$('.modal')) === null);
-    await clickText(page, 'Delete', '[aria-label=Clips]');
-    await clickText(page, 'Delete it');
+    await clickText(page, 'Remove', '[aria-label=Clips]');
+    await clickText(page, 'Remove it');
     await until('the bin', async () => (await textOf('[aria-label=Bin]')).includes('gone for good on'));
     await clickText(page, 'Undo');
     await until('it is back', async () => (await textOf('[aria-label=Clips]')).includes('HT_090'));

@@ -41,12 +41,12 @@ export const backup: Verb = {
   about:
     'Saves everything of a running server, or one shot or production, as one archive; each entry is read again and compared by its hash (JSON).',
   options: {
-    out: { type: 'string' },
-    shot: { type: 'string' },
-    production: { type: 'string' },
-    'without-media': { type: 'boolean' },
-    renders: { type: 'boolean' },
-    data: { type: 'string' },
+    out: { type: 'string', value: 'FILE', about: 'Name of the archive; needed.' },
+    shot: { type: 'string', value: 'CODE', about: 'Saves one shot alone.' },
+    production: { type: 'string', value: 'NAME', about: 'Saves one production alone.' },
+    'without-media': { type: 'boolean', about: 'Leaves the frames of clips out.' },
+    renders: { type: 'boolean', about: 'Takes finished renders along.' },
+    data: { type: 'string', value: 'DIR', about: 'Data folder of the server.', usual: 'WRAITHOS_DATA, or .data beside the program' },
   },
   positionals: [0, 0],
   async run(given) {

@@ -7,8 +7,10 @@ import { openShot } from './render';
 export const check: Verb = {
   name: 'check',
   usage: '<shot.json> [--measure]',
-  about: 'Looks a shot over before it is rendered (JSON list); --measure also draws each row in its middle and measures whether it reads.',
-  options: { measure: { type: 'boolean' } },
+  about: 'Looks a shot over before it is rendered (JSON list).',
+  options: {
+    measure: { type: 'boolean', about: 'Also draws each effect in the middle of its range, and measures whether it can be seen.' },
+  },
   positionals: [1, 1],
   async run({ positionals, values }) {
     const path = pathOf(positionals[0]!),

@@ -3,34 +3,31 @@ import { join } from 'node:path';
 import { Arena, decodeCodes, type Picture } from '@wraithos/core/image';
 import { chromaMatte, differenceMatte, refineMatte } from '@wraithos/core/matte';
 import { frameName, matteCodes, writePng, openMedium } from '@wraithos/runtime';
-import { needed, notBuilt, numberOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
+import { needed, numberOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
-const text = { type: 'string' } as const;
+const text = (value: string, about: string, usual?: string) => ({ type: 'string' as const, value, about, usual });
 export const matte: Verb = {
   name: 'matte',
   usage:
-    "<media> --difference clean.png | --chroma '#00b140' [--threshold 5] [--softness 3] [--tolerance 30] [--smooth 3] [--shadow kept|dropped] [--grow 0] [--blur 0] [--despeckle 0] [--fill-holes 0] --out DIR",
+    "<clip> --difference clean.png | --chroma '#00b140' [--threshold 5] [--softness 3] [--tolerance 30] [--smooth 3] [--shadow kept|dropped] [--grow 0] [--blur 0] [--despeckle 0] [--fill-holes 0] --out DIR",
   about:
     'Makes a matte of every frame as 16-bit grey PNG files. Threshold and softness in percent, lengths in pixels, areas in square pixels.',
   options: {
-    difference: text,
-    chroma: text,
-    luma: text,
-    colour: text,
-    threshold: text,
-    softness: text,
-    tolerance: text,
-    smooth: text,
-    shadow: text,
-    grow: text,
-    blur: text,
-    despeckle: text,
-    'fill-holes': text,
-    out: text,
+    difference: text('FILE', 'Clean plate: whatever differs from it is in the matte.'),
+    chroma: text('#RRGGBB', 'Colour of the backing: whatever is of another colour is in the matte.'),
+    threshold: text('%', 'Difference at which a pixel counts, % of the display range; with --difference.', '5'),
+    softness: text('%', 'Width of the ramp around the threshold or tolerance.', '3 with --difference, 20 with --chroma'),
+    tolerance: text('%', "Distance from the backing that still counts as backing, % of its colour's strength; with --chroma.", '30'),
+    smooth: text('PX', 'Radius by which the difference is smoothed first, against grain.', '3'),
+    shadow: text('kept|dropped', 'Pixels that are only the clean plate made darker.', 'dropped'),
+    grow: text('PX', 'Grows the matte, or shrinks it below 0.', '0'),
+    blur: text('PX', 'Blur radius, 2 × standard deviation.', '0'),
+    despeckle: text('PX2', 'Removes specks of less than this area.', '0'),
+    'fill-holes': text('PX2', 'Fills holes of less than this area.', '0'),
+    out: text('DIR', 'Folder for the pictures; needed.'),
   },
   positionals: [1, 1],
   async run(given) {
-    for (const name of ['luma', 'colour']) if (given.values[name] !== undefined) notBuilt(`--${name}`);
     const { difference, chroma, shadow = 'dropped' } = given.values as Record<string, string | undefined>;
     if ((difference === undefined) === (chroma === undefined))
       throw new UsageError('Say either --difference clean.png or --chroma "#rrggbb".');

@@ -18,9 +18,18 @@ async function clipAt(path: string, documentPath: string, id: string, role: Clip
 
 export const newShot: Verb = {
   name: 'new',
-  usage: '--performance <media> [--clean <media>] [--name N] --out shot.json',
-  about: 'Writes a shot document that names its media by path.',
-  options: { performance: { type: 'string' }, clean: { type: 'string' }, name: { type: 'string' }, out: { type: 'string' } },
+  usage: '--performance <clip> [--clean <clip>] [--name N] --out shot.json',
+  about: 'Writes a shot document that names its clips by path.',
+  options: {
+    performance: {
+      type: 'string',
+      value: 'CLIP',
+      about: 'Clip of the performance; its size, rate and length are those of the shot. Needed.',
+    },
+    clean: { type: 'string', value: 'CLIP', about: 'Clean plate.' },
+    name: { type: 'string', value: 'CODE', about: 'Code of the shot.', usual: 'the name of the performance' },
+    out: { type: 'string', value: 'FILE', about: 'Name of the document; needed.' },
+  },
   positionals: [0, 0],
   async run(given) {
     const out = pathOf(needed(given, 'out')),

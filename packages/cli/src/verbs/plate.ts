@@ -8,9 +8,9 @@ const MOST = 61;
 
 export const plate: Verb = {
   name: 'plate',
-  usage: '<media> --out clean.png',
-  about: 'Builds a clean plate from a locked shot: the middle value of each pixel over time.',
-  options: { out: { type: 'string' } },
+  usage: '<clip> --out clean.png',
+  about: 'Builds a clean plate from a shot with a still camera: the middle value of each pixel over time.',
+  options: { out: { type: 'string', value: 'FILE', about: 'Name of the picture, .png; needed.' } },
   positionals: [1, 1],
   async run(given) {
     const out = pathOf(needed(given, 'out')),

@@ -3,8 +3,8 @@ import { pathOf, type Verb } from '../command';
 
 export const probe: Verb = {
   name: 'probe',
-  usage: '<media>',
-  about: 'Says what a medium is: size, frames, rate, alpha, depth, codec (JSON).',
+  usage: '<clip>',
+  about: 'Tells size, frames, rate, alpha, bits and codec of a clip (JSON).',
   options: {},
   positionals: [1, 1],
   async run({ positionals }) {

@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import { readShot, type Shot } from '@wraithos/core/shot';
 import type { Factor } from '@wraithos/core/render';
 import { bandThreads, computingThreads, frameName, renderRun, writeWebm, fileSources } from '@wraithos/runtime';
-import { needed, notBuilt, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
+import { needed, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 export async function openShot(path: string): Promise<Shot> {
   const text = await readFile(path, 'utf8').catch(() => {
@@ -36,18 +36,17 @@ export const render: Verb = {
   usage: '<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format png|png16|webm] [--resume] --out PATH',
   about: 'Renders a shot: numbered PNG files in a folder, or one WebM file.',
   options: {
-    frames: { type: 'string' },
-    scale: { type: 'string' },
-    format: { type: 'string' },
-    resume: { type: 'boolean' },
-    out: { type: 'string' },
+    frames: { type: 'string', value: 'A-B', about: 'Range of shot frames, or one frame.', usual: 'all frames of the shot' },
+    scale: { type: 'string', value: '1|1/2|1/4', about: 'Size of the picture.', usual: '1' },
+    format: { type: 'string', value: 'png|png16|webm', about: 'PNG files of 8 or 16 bit, or one WebM file.', usual: 'png' },
+    resume: { type: 'boolean', about: 'Leaves frames alone that are finished already.' },
+    out: { type: 'string', value: 'PATH', about: 'Folder for PNG files, or name of the WebM file; needed.' },
   },
   positionals: [1, 1],
   async run(given) {
     const path = pathOf(given.positionals[0]!),
       out = pathOf(needed(given, 'out')),
       format = String(given.values.format ?? 'png16');
-    if (['exr', 'mp4', 'mov'].includes(format)) notBuilt(`--format ${format}`);
     if (!['png', 'png16', 'webm'].includes(format)) throw new UsageError(`--format wants png, png16 or webm, not "${format}".`);
     const factor = factors[String(given.values.scale ?? '1')];
     if (!factor) throw new UsageError(`--scale wants 1, 1/2 or 1/4, not "${String(given.values.scale)}".`);

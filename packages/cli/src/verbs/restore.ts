@@ -8,7 +8,9 @@ export const restore: Verb = {
   name: 'restore',
   usage: '<archive> [--data DIR]',
   about: 'Brings an archive into a running server. What is there stays as it is; a shot that was changed since comes in beside it (JSON).',
-  options: { data: { type: 'string' } },
+  options: {
+    data: { type: 'string', value: 'DIR', about: 'Data folder of the server.', usual: 'WRAITHOS_DATA, or .data beside the program' },
+  },
   positionals: [1, 1],
   async run({ positionals, values }) {
     const path = pathOf(positionals[0]!);

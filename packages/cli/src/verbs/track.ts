@@ -2,27 +2,22 @@ import { writeFile } from 'node:fs/promises';
 import { lumaOfCodes, newPlane } from '@wraithos/core/image';
 import { PointTracker, type TrackSample } from '@wraithos/core/motion';
 import { openMedium } from '@wraithos/runtime';
-import { needed, notBuilt, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
+import { needed, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 export const track: Verb = {
   name: 'track',
-  usage: '<media> --at X,Y [--frame N] [--pattern 41] [--search 81] [--stop] [--out track.json]',
-  about: 'Follows a point, to the end of the medium (JSON). Frames count from 0; pixel centres at +0.5.',
+  usage: '<clip> --at X,Y [--frame N] [--pattern 41] [--search 81] [--stop] [--out track.json]',
+  about: 'Follows a point to the end of a clip: one sample for each frame (JSON). Pixel centres lie at +0.5.',
   options: {
-    at: { type: 'string' },
-    frame: { type: 'string' },
-    pattern: { type: 'string' },
-    search: { type: 'string' },
-    mode: { type: 'string' },
-    to: { type: 'string' },
-    stop: { type: 'boolean' },
-    out: { type: 'string' },
+    at: { type: 'string', value: 'X,Y', about: 'Place of the point, px from the top left corner; needed.' },
+    frame: { type: 'string', value: 'N', about: 'Frame of the clip at which the point is there, counted from 0.', usual: '0' },
+    pattern: { type: 'string', value: 'PX', about: 'Side of the box that is looked for, px, odd.', usual: '41' },
+    search: { type: 'string', value: 'PX', about: 'Side of the box that it is looked for in, px.', usual: '81, or the pattern + 20' },
+    stop: { type: 'boolean', about: 'Stops at the first frame at which the point is lost.', usual: 'it goes on looking' },
+    out: { type: 'string', value: 'FILE', about: 'Writes the result to a file as well.' },
   },
   positionals: [1, 1],
   async run(given) {
-    const mode = given.values.mode ?? 'point';
-    if (mode !== 'point') notBuilt(['pair', 'plane'].includes(String(mode)) ? `--mode ${String(mode)}` : `A mode "${String(mode)}"`);
-    if (given.values.to !== undefined) throw new UsageError('--to goes with --mode pair or plane, which are not built yet.');
     const at = pairOption(needed(given, 'at'), 'at'),
       odd = (n: number) => Number.isInteger(n) && n >= 7 && n % 2 === 1 && n <= 301;
     const pattern = numberOption(given, 'pattern', 41, odd, 'an odd number of pixels from 7 to 301'),

@@ -359,7 +359,7 @@ export const emitter = effect({
   type: 'emitter',
   version: 1,
   title: 'Emitter',
-  summary: 'Particles that are born on a mount or a matte and then live in the air: sparks, motes, embers, rain, liquid.',
+  summary: 'Particles from a mount or a matte that then move in the air: sparks, motes, embers, rain, liquid.',
   recipes,
   shown: { frame: 1084, on: 'lantern' },
   lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
@@ -430,13 +430,15 @@ export const emitter = effect({
       id: 'empty-source',
       find: ({ matte, name, values }) =>
         (values.from === 'matte area' || values.from === 'matte edge') && !matte
-          ? { text: `${name} is born on a matte, and there is none.`, fix: 'Choose a matte, or let it be born on a point or an ellipse.' }
+          ? { text: `${name} emits from a matte, and there is none.`, fix: 'Choose a matte, or let it emit from a point or an ellipse.' }
           : null,
     },
     {
       id: 'nothing-born',
       find: ({ name, values }) =>
-        values.rate <= 0 && values.burst <= 0 ? { text: `${name} gives birth to nothing.`, fix: 'Set a rate or a burst.' } : null,
+        values.rate <= 0 && values.burst <= 0
+          ? { text: `${name} emits no particles: rate and burst are both 0.`, fix: 'Raise the rate or the burst.' }
+          : null,
     },
     {
       id: 'no-drawn-picture',

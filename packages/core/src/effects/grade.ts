@@ -21,9 +21,9 @@ const params = {
   }),
   tint: param.share({
     default: 0,
-    title: 'Tint',
+    title: 'Green to magenta',
     range: [-100, 100],
-    help: 'Towards magenta, or below 0 towards green.',
+    help: 'Below 0 towards green, above 0 towards magenta.',
     group: 'Balance',
   }),
   saturation: param.share({ default: 100, title: 'Saturation', range: [0, 300] }),
@@ -31,13 +31,14 @@ const params = {
   gamma: param.number({
     default: 1,
     title: 'Gamma',
+
     range: [0.2, 5],
     step: 0.01,
-    help: 'Bends the middle tones; black and white stay.',
+    help: 'Exponent of the middle tones; black and white stay.',
     group: 'Tone',
   }),
   gain: param.share({ default: 100, title: 'Gain', range: [0, 400], help: 'Moves white; black stays.', group: 'Tone' }),
-  contrast: param.share({ default: 100, title: 'Contrast', range: [10, 300], help: 'About the pivot.', group: 'Tone' }),
+  contrast: param.share({ default: 100, title: 'Contrast', range: [10, 300], help: 'Contrast about the pivot, %.', group: 'Tone' }),
   pivot: param.share({
     default: 18,
     title: 'Pivot',

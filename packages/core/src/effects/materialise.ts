@@ -14,34 +14,79 @@ import { effect, type Canvas } from './describe';
 import { recipes } from './recipes/materialise';
 
 const params = {
-  progress: param.share({ default: 0, title: 'Progress', step: 0.5, help: '0 is not there yet, 100 is wholly there.', group: 'Arrival' }),
-  shape: param.choice({ default: 'direction', of: ['radius', 'direction'], title: 'Spreads', group: 'Arrival' }),
-  from: param.point({ default: [0, 200], title: 'From', help: 'Where it begins, from the mount.', group: 'Arrival' }),
-  direction: param.angle({ default: -90, title: 'Direction', group: 'Arrival', when: { param: 'shape', is: ['direction'] }, curve: false }),
+  progress: param.share({
+    default: 0,
+    title: 'Progress',
+    step: 0.5,
+    help: 'Share of the body that has appeared: 0 % nothing, 100 % all of it.',
+    group: 'Arrival',
+  }),
+  shape: param.choice({
+    default: 'direction',
+    of: ['radius', 'direction'],
+    title: 'Spread',
+    help: 'Outwards from a point, or along a direction.',
+    group: 'Arrival',
+  }),
+  from: param.point({
+    default: [0, 200],
+    title: 'Start point',
+    help: 'Where the body begins to appear, px from the mount.',
+    group: 'Arrival',
+  }),
+  direction: param.angle({
+    default: -90,
+    title: 'Front direction',
+    help: 'Direction in which the body appears, degrees clockwise: 0 is right, 90 is down.',
+    group: 'Arrival',
+    when: { param: 'shape', is: ['direction'] },
+    curve: false,
+  }),
   extent: param.length({
     default: 430,
     title: 'Extent',
     range: [10, 4000],
-    help: 'How far it has gone at 100 %.',
+    help: 'Distance that the front has gone at 100 %, px.',
     group: 'Arrival',
     curve: false,
   }),
-  ragged: param.length({ default: 34, title: 'Raggedness', range: [0, 300], group: 'Arrival', curve: false }),
-  raggedSize: param.length({ default: 40, title: 'Ragged size', range: [3, 400], group: 'Arrival', curve: false, rare: true }),
+  ragged: param.length({
+    default: 34,
+    title: 'Raggedness',
+    help: 'Depth of the bites in the front, px.',
+    range: [0, 300],
+    group: 'Arrival',
+    curve: false,
+  }),
+  raggedSize: param.length({
+    default: 40,
+    title: 'Bite size',
+    help: 'Width of the bites, px.',
+    range: [3, 400],
+    group: 'Arrival',
+    curve: false,
+    rare: true,
+  }),
   zone: param.share({
     default: 24,
-    title: 'Takes',
+    title: 'Transition width',
     range: [2, 100],
-    help: 'How much of the extent is at one time on its way from light to body.',
+    help: 'Width over which light turns into the body, % of the extent.',
     group: 'Body',
   }),
-  light: param.share({ default: 90, title: 'Soft light', range: [0, 600], help: 'What stands there first.', group: 'Body' }),
+  light: param.share({
+    default: 90,
+    title: 'Soft light',
+    range: [0, 600],
+    help: 'Strength of the light that appears before the body.',
+    group: 'Body',
+  }),
   lightColour: param.colour({ default: '#ffd79a', title: 'Light colour', group: 'Body' }),
   blurred: param.length({
     default: 16,
     title: 'Blurred body',
     range: [0, 200],
-    help: 'What comes next, before the body is sharp.',
+    help: 'Blur of the body before it is sharp: radius in px, 2 × standard deviation.',
     group: 'Body',
   }),
   motes: param.number({
@@ -50,21 +95,35 @@ const params = {
     unit: '/100 px²',
     range: [0, 60],
     step: 0.5,
-    help: 'For each 100 square pixels of the body.',
+    help: 'Motes for each 100 square pixels of the body.',
     group: 'Motes',
     curve: false,
   }),
-  orbit: param.length({ default: 150, title: 'Come from', range: [0, 2000], help: 'How far away.', group: 'Motes' }),
-  turns: param.number({ default: 0.6, title: 'Turns', range: [-6, 6], step: 0.05, help: 'About her on the way in.', group: 'Motes' }),
+  orbit: param.length({
+    default: 150,
+    title: 'Start distance',
+    range: [0, 2000],
+    help: 'Distance from which the motes come, px.',
+    group: 'Motes',
+  }),
+  turns: param.number({
+    default: 0.6,
+    title: 'Spiral',
+    unit: 'rev',
+    range: [-6, 6],
+    step: 0.05,
+    help: 'Revolutions around the subject on the way in.',
+    group: 'Motes',
+  }),
   lead: param.share({
     default: 45,
     title: 'Lead',
     range: [2, 200],
-    help: 'How early they set out, against the extent.',
+    help: 'Distance ahead of the front at which motes start, % of the extent.',
     group: 'Motes',
     rare: true,
   }),
-  size: param.length({ default: 3.2, title: 'Size', range: [0.2, 60], step: 0.1, group: 'Motes' }),
+  size: param.length({ default: 3.2, title: 'Mote size', help: 'Diameter of a mote, px.', range: [0.2, 60], step: 0.1, group: 'Motes' }),
   moteColour: param.colour({ default: '#ffe9c4', title: 'Mote colour', group: 'Motes' }),
   moteStrength: param.share({ default: 100, title: 'Mote strength', range: [0, 1000], group: 'Motes' }),
   seed: param.seed({ default: 5, title: 'Seed', group: 'Motes' }),
@@ -85,7 +144,7 @@ export const materialise = effect({
   type: 'materialise',
   version: 1,
   title: 'Materialise',
-  summary: 'The subject gathers: motes fly in around it, soft light stands where it will be, then a blurred body, then the body.',
+  summary: 'The subject appears: motes fly in around it, then soft light, a blurred body and the sharp body follow.',
   recipes,
   shown: { frame: 1087 },
   lanes: ['on'],
@@ -152,7 +211,7 @@ export const materialise = effect({
       blendOver(motes.front, coming, 'add', 1, pictures, coming);
       pictures.give(motes.front);
     }
-    // Her light and her shadow come with her.
+    // The light and shadow of the subject come with it.
     const fading = draw.traces ? pictures.takePlane(width, height) : undefined;
     if (fading) fading.data.fill(1 - smoothstep(0.2, 0.95, v.progress));
     return { removal, fading, front: coming, light: spread, behind: motes?.behind };
@@ -171,7 +230,7 @@ export const materialise = effect({
         clean
           ? null
           : {
-              text: `${name} needs a clean plate to show where she is not yet.`,
+              text: `${name} needs a clean plate to show where the subject has not appeared yet.`,
               fix: 'Bring one in on Plates and give it the role Clean plate.',
             },
     },

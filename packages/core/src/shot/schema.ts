@@ -8,7 +8,7 @@ import { drawnBy, lanes, type Lane } from '../effects';
 import { valueProblems, valuesShape } from '../params';
 import { sentenceOf, wordsOf } from '../words';
 import { DOCUMENT_VERSION, migrate } from './migrate';
-import { eachReference, kindTitles, mapOf } from './references';
+import { eachReference, kinds, kindTitles, mapOf } from './references';
 
 /** Names that every object answers to: an id of this name would be found where there is none. */
 const inherited = new Set([...Object.getOwnPropertyNames(Object.prototype), 'prototype']);
@@ -290,8 +290,15 @@ export type Group = z.infer<typeof groupSchema>;
 export type Occluder = z.infer<typeof occluderSchema>;
 export type Row = z.infer<typeof rowSchema>;
 
-const notValid = (field: string, message: string): Error =>
-  new Error(`The shot document is not valid at ${field || 'its root'}: ${message}`);
+/** Where a document is not valid: its field for who edits the file, and the name of the entity for who uses the page. */
+function notValid(data: unknown, field: string, message: string): Error {
+  const [map, id] = field.split('.'),
+    kind = kinds.find((k) => mapOf[k] === map),
+    name = kind && (data as Record<string, Record<string, { name?: unknown }>>)[mapOf[kind]]?.[id ?? '']?.name;
+  return new Error(
+    `The shot document is not valid at ${field || 'its root'}${typeof name === 'string' ? ` (${kindTitles[kind!]} ${name})` : ''}: ${message}`,
+  );
+}
 
 /**
  * A shot from unknown data: of this version or an earlier one, which is brought up to date. Every stored or sent document is read here before anybody
@@ -301,7 +308,7 @@ const notValid = (field: string, message: string): Error =>
 export function readShot(data: unknown): Shot {
   const result = shotSchema.safeParse(migrate(data), { error: wordsOf });
   if (result.success) return result.data;
-  throw notValid(sentenceOf(result.error).field, result.error.issues[0]!.message);
+  throw notValid(data, sentenceOf(result.error).field, result.error.issues[0]!.message);
 }
 
 const MAPS = Object.values(mapOf);
@@ -318,7 +325,7 @@ export function readShotAfter(before: Shot, data: unknown): Shot {
       Object.entries(next[name]!).filter(([id, entry]) => !Object.hasOwn(before[name], id) || before[name][id] !== entry),
     );
   const result = shotShape.safeParse(changed, { error: wordsOf });
-  if (!result.success) throw notValid(sentenceOf(result.error).field, result.error.issues[0]!.message);
+  if (!result.success) throw notValid(data, sentenceOf(result.error).field, result.error.issues[0]!.message);
   const shot = { ...result.data } as Record<string, unknown>;
   for (const name of MAPS) {
     const fresh = result.data[name] as Record<string, unknown>;
@@ -327,7 +334,7 @@ export function readShotAfter(before: Shot, data: unknown): Shot {
   crossCheck(
     shot as Shot,
     (ok, path, message) => {
-      if (!ok) throw notValid(path.join('.'), message);
+      if (!ok) throw notValid(shot, path.join('.'), message);
     },
     before,
   );

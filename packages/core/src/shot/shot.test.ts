@@ -149,7 +149,7 @@ describe('reading unknown documents says where and what', () => {
     [
       'a missing track',
       (d) => (d.mounts[Object.keys(d.mounts)[0]!]!.track = 't9'),
-      /mounts\.\S+\.track: The mount names a track that is not there/,
+      /mounts\.\S+\.track \(mount Pin\): The mount names a track that is not there/,
     ],
     ['an end before the start', (d) => (d.last = 900), /at last: The last frame comes before the first/],
     ['points out of order', (d) => (d.rows.r2!.curves.progress = points([5, 1], [5, 2])), /rows\.r2\.curves\.progress\.points/],
@@ -157,9 +157,9 @@ describe('reading unknown documents says where and what', () => {
     [
       'a value beyond its range',
       (d) => (d.rows.r1!.values.reach = 5000),
-      /rows\.r1\.values\.reach: Reach wants a number from 1 to 1200 px/,
+      /rows\.r1\.values\.reach \(effect Glow\): Reach wants a number from 1 to 1200 px/,
     ],
-    ['a choice that does not exist', (d) => (d.rows.r1!.values.from = 'nowhere'), /Shines from wants one of mount, matte, all/],
+    ['a choice that does not exist', (d) => (d.rows.r1!.values.from = 'nowhere'), /Source wants one of mount, matte, all/],
     ['a colour in words', (d) => (d.rows.r1!.values.tint = 'tallow'), /Tint wants a colour such as #ffb05a/],
     ['a parameter of another effect', (d) => (d.rows.r1!.values.wind = 3), /Glow has no parameter "wind"/],
     [

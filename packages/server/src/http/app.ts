@@ -57,7 +57,13 @@ export function createApp(services: Services, webFolder: string | null): Express
     const host = request.headers.host ?? '',
       origin = request.headers.origin;
     if (!LOCAL.test(host) || (origin && origin !== `http://${host}`))
-      next(new Problem(403, 'foreign', 'Requests from elsewhere are not answered.'));
+      next(
+        new Problem(
+          403,
+          'foreign',
+          'Requests from other addresses are refused. Open Wraithos at the address that its terminal shows, on this machine.',
+        ),
+      );
     else next();
   });
   app.use('/api', rateLimit({ windowMs: 1000, limit: 2000, standardHeaders: false, legacyHeaders: false }));

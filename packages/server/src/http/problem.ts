@@ -37,15 +37,23 @@ export const unknownRoute: RequestHandler = (request, response) =>
 
 /** What is wrong with a request that never reached its route, by what the body's reader says of it. */
 const REQUEST_PROBLEMS: Readonly<Record<string, [number, string, string]>> = {
-  'entity.too.large': [413, 'too-large', 'That is larger than is accepted; nothing was kept.'],
+  'entity.too.large': [
+    413,
+    'too-large',
+    'The request is larger than 32 MiB, the most that is accepted. Nothing was kept; send it in parts.',
+  ],
   'entity.parse.failed': [400, 'invalid', 'The request is not JSON.'],
   'charset.unsupported': [415, 'invalid', 'The request is in a character set that is not read here; send UTF-8.'],
   'encoding.unsupported': [415, 'invalid', 'The request is packed in a way that is not read here; send it plain or as gzip.'],
   'request.aborted': [400, 'cut-off', 'The request broke off; nothing was kept.'],
   'request.size.invalid': [400, 'cut-off', 'The request is not as long as it says; nothing was kept.'],
-  'parameters.too.many': [413, 'too-large', 'The request has more fields than are accepted; nothing was kept.'],
-  LIMIT_FILE_SIZE: [413, 'too-large', 'A file is larger than is accepted; nothing was kept.'],
-  LIMIT_FILE_COUNT: [413, 'too-large', 'These are more files than are accepted at once; nothing was kept.'],
+  'parameters.too.many': [413, 'too-large', 'The request has more fields than are accepted. Nothing was kept; send it from the page.'],
+  LIMIT_FILE_SIZE: [413, 'too-large', 'A file is larger than 8 GiB, the most that is accepted. Nothing was kept; cut the clip into parts.'],
+  LIMIT_FILE_COUNT: [
+    413,
+    'too-large',
+    'These are more files than are accepted at once: 5000 pictures of a sequence, or one archive. Nothing was kept.',
+  ],
   LIMIT_UNEXPECTED_FILE: [400, 'invalid', 'Files are sent in the field "files"; nothing was kept.'],
 };
 

@@ -84,7 +84,7 @@ function refusal(status: number, data: unknown, retryAfter = 0): ApiError {
     status,
     said.success ? said.data.type : '',
     said.success ? said.data.detail : `The server gave no usable answer (${status}). Nothing was changed; try again.`,
-    said.success ? said.data : {},
+    typeof data === 'object' && data !== null ? (data as Record<string, unknown>) : {},
     retryAfter,
   );
 }

@@ -115,7 +115,7 @@ export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject:
               As they look on this shot, on {track ? shot.tracks[track]!.name : 'no track'}, soon after this frame.
             </span>
             <Button size="sm" variant="quiet" onClick={() => file.current!.click()}>
-              <Upload size={14} /> Import a recipe
+              <Upload size={14} /> Bring in a recipe
             </Button>
             <input
               ref={file}

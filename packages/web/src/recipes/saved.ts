@@ -1,4 +1,5 @@
 import { mutate } from 'swr';
+import { effectOf, laneTitles } from '@wraithos/core/effects';
 import { recipeOf, type Recipe } from '@wraithos/core/recipes';
 import type { Row, Shot } from '@wraithos/core/shot';
 import { keepRecipe as keep, listRecipes } from '@wraithos/contract';
@@ -10,7 +11,10 @@ export async function keepRecipe(recipe: unknown, tell: (sentence: string) => vo
   try {
     const kept = await call(keep, { body: recipe });
     // Told first: what comes of the next file must not be overtaken by this one's list.
-    tell(`The recipe "${kept.name}" is kept. It is under Recipes in the plus of every lane.`);
+    const lanes = effectOf(kept.recipe.effect)
+      ?.lanes.map((lane) => laneTitles[lane])
+      .join(', ');
+    tell(`Kept the recipe "${kept.name}". Find it under Recipes in the plus of these lanes: ${lanes ?? 'none here'}.`);
     await mutate(keyOf(listRecipes));
   } catch (error) {
     tell((error as Error).message);

@@ -164,7 +164,7 @@ export function EffectSettings({ id }: { id: string }) {
       )}
       {uses('mount') && mount && (
         <PairField
-          label="Offset from the track"
+          label="Track offset"
           unit="px"
           help="In pixels of the body: it turns and grows with a pair. Drag the small square beside the ring on the picture."
           value={mount.offset}

@@ -50,15 +50,15 @@ export function GroupSettings({ id }: { id: string }) {
         onChange={(opacity) => edit(changeGroup(id, { opacity }))}
       />
       <NumberField
-        label="Later by"
+        label="Delay"
         unit="frames"
         value={group.later}
-        help="Below 0 is earlier."
+        help="Frames by which all effects of the group start later; below 0 earlier."
         onChange={(later) => edit(changeGroup(id, { later: Math.round(later) }))}
       />
       <ChoiceField
         label="Hangs on"
-        help="Those of its effects that hang on nothing themselves."
+        help="Carries those effects of the group that hang on nothing themselves."
         value={track}
         of={['', ...Object.keys(shot.tracks)]}
         words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}

@@ -191,11 +191,11 @@ export function MatteSettings({ id }: { id: string }) {
                 onChange={(feather) => edit(changeOutline(id, o.id, { feather }))}
               />
               <ChoiceField
-                label="Rides on"
+                label="Hangs on"
                 value={(o.mount && shot.mounts[o.mount]?.track) ?? ''}
                 of={['', ...Object.keys(shot.tracks)]}
                 words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
-                help="It goes, turns and grows with this track from here on."
+                help="The outline moves, turns and grows with this track from this frame on."
                 onChange={(track) =>
                   edit(rideOutline(id, o.id, track || null, frame, outlineAt(o, frame, framesOf(shot, tracks)).vertices))
                 }

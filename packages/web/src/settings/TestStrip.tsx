@@ -71,7 +71,7 @@ export function TestStrip({ row, onClose }: { row: Row; onClose(): void }) {
           </Form.Select>
           <span className="quiet">
             Frame <span className="num">{frame}</span>. Click a picture to take its value.
-            {row.curves[name] && ' Its curve would go.'}
+            {row.curves[name] && ' Taking a value replaces the curve.'}
           </span>
         </Form.Group>
         <div className="strip">

@@ -66,22 +66,22 @@ export function TrackSettings({ id }: { id: string }) {
       <div className="field">
         <label className="still">State</label>
         <span className="num" aria-label="State of the track">
-          {now ? `${now.state}${now.state === 'keyed' ? '' : ` ${now.confidence.toFixed(2)}`}` : 'not tracked'}
+          {now ? (now.state === 'keyed' ? 'set by hand' : `${now.state} ${now.confidence.toFixed(2)}`) : 'not tracked'}
         </span>
       </div>
       <div className="field">
         <label className="still">Place</label>
-        <span className="num">{now?.x != null ? `${now.x.toFixed(2)}, ${now.y!.toFixed(2)}` : '–'}</span>
+        <span className="num">{now?.x != null ? `${now.x.toFixed(2)}, ${now.y!.toFixed(2)} px` : '–'}</span>
       </div>
       {track.corrections[String(at)] && (
         <button type="button" className="btn btn-quiet btn-sm" onClick={() => edit(correctTrack(id, at, null))}>
-          Take the correction away
+          Remove the correction
         </button>
       )}
       <h3>Whole track</h3>
       <div className="quiet num mb-2">
         {all.length
-          ? `${count('good')} good · ${count('weak')} weak · ${count('lost')} lost · ${count('keyed')} keyed`
+          ? `${count('good')} good · ${count('weak')} weak · ${count('lost')} lost · ${count('keyed')} set by hand`
           : 'nothing tracked yet'}
       </div>
       <ChoiceField

@@ -37,10 +37,10 @@ export function TreatmentSettings({ of, list }: { of: Treated; list: readonly Tr
                 >
                   {t.muted ? <EyeOff size={14} /> : <Eye size={14} />}
                 </IconButton>
-                <IconButton small label="Earlier" disabled={i === 0} onClick={() => edit(moveTreatment(of, t.id, -1))}>
+                <IconButton small label="Move up" disabled={i === 0} onClick={() => edit(moveTreatment(of, t.id, -1))}>
                   <ArrowUp size={14} />
                 </IconButton>
-                <IconButton small label="Later" disabled={i === list.length - 1} onClick={() => edit(moveTreatment(of, t.id, 1))}>
+                <IconButton small label="Move down" disabled={i === list.length - 1} onClick={() => edit(moveTreatment(of, t.id, 1))}>
                   <ArrowDown size={14} />
                 </IconButton>
                 <IconButton small label="Remove treatment" onClick={() => edit(removeTreatment(of, t.id))}>

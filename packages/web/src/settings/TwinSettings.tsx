@@ -44,7 +44,7 @@ export function TwinSettings({ row }: { row: Row }) {
                 </IconButton>
                 <IconButton
                   small
-                  label="Part: make it an effect of its own"
+                  label="Separate into its own effect"
                   onClick={() => {
                     const id = freshId(shot.rows, 'r');
                     edit(partTwin(row.id, twin.id, id));

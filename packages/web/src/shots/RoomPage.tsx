@@ -41,9 +41,9 @@ export function RoomPage() {
       (problem: Error) => {
         if (problem instanceof ApiError && problem.type.endsWith('/used'))
           setAsking({
-            title: `Delete ${name}?`,
+            title: `Remove ${name}?`,
             text: problem.message,
-            confirm: 'Delete it',
+            confirm: 'Remove it',
             act: () => void binMedium(hash, name, true),
           });
         else setNotice({ text: problem.message });
@@ -107,7 +107,7 @@ export function RoomPage() {
                       <td>{m.uses.map((u) => u.code).join(', ') || <span className="quiet">no shot as it is now</span>}</td>
                       <td>
                         <button type="button" className="btn btn-quiet btn-sm" onClick={() => void binMedium(m.hash, m.name)}>
-                          Delete
+                          Remove
                         </button>
                       </td>
                     </tr>
@@ -141,7 +141,7 @@ export function RoomPage() {
                             )
                           }
                         >
-                          Delete
+                          Remove
                         </button>
                       </td>
                     </tr>

@@ -133,7 +133,7 @@ export function ShotsPage() {
                           Save as a bundle…
                         </Dropdown.Item>
                         <Dropdown.Item onClick={() => setChanging(shot)}>Changes from a file…</Dropdown.Item>
-                        <Dropdown.Item onClick={() => remove(shot)}>Delete</Dropdown.Item>
+                        <Dropdown.Item onClick={() => remove(shot)}>Remove</Dropdown.Item>
                       </Menu>
                     </Dropdown>
                   </div>

@@ -218,7 +218,7 @@ function RowItem({ row }: { row: Row }) {
       >
         {row.muted ? <EyeOff size={14} /> : <Eye size={14} />}
       </IconButton>
-      <IconButton small label={`Only ${row.name}`} on={row.solo} onClick={() => edit(changeRow(row.id, { solo: !row.solo }, 'Solo'))}>
+      <IconButton small label={`Solo ${row.name}`} on={row.solo} onClick={() => edit(changeRow(row.id, { solo: !row.solo }, 'Solo'))}>
         <Headphones size={13} />
       </IconButton>
       <div className="narrows">

@@ -1,5 +1,5 @@
 import { addCue, applyEdit, changeCue, newShot, type Edit, type Shot } from '@wraithos/core/shot';
-import type { SavedEdit } from '@wraithos/contract';
+import type { SavedEdit, ShotSummary } from '@wraithos/contract';
 import { Saver, type SaverHost } from './saver';
 import { layBack, stacksOf } from './shotStore';
 
@@ -7,6 +7,10 @@ const shot0 = (): Shot =>
   applyEdit(newShot({ code: 'HT_010', width: 64, height: 36, rate: { num: 24, den: 1 }, frames: 10 }), addCue('q1', 'strike', 1003)).shot;
 const later = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
+const summary: ShotSummary = {
+  ...{ id: 's2', production: 'p1', code: 'HT_010 kept', title: '', revision: 1, width: 64, height: 36 },
+  ...{ rate: { num: 24, den: 1 }, first: 1001, last: 1010, rows: 0, updated: '2031-04-02T10:00:00.000Z' },
+};
 /** A server of one shot, and a page that edits it. */
 function page() {
   const server = {
@@ -26,7 +30,7 @@ function page() {
     const body = JSON.parse(String(init?.body ?? '{}')) as { base: number; edits: SavedEdit[]; name: string; document: Shot };
     if (path.endsWith('/versions')) {
       server.versions.push(body);
-      return answer(201, {});
+      return answer(201, summary);
     }
     server.requests.push(body.edits.length);
     const no = server.refuse(body.edits);

@@ -72,7 +72,7 @@ export class WorkerPool {
         this.next();
       };
       worker.onerror = (event) => {
-        slot.busy?.reject(new Error(event.message || 'A worker stopped.'));
+        slot.busy?.reject(new Error(event.message || 'Drawing stopped in this page. Reload it; nothing that was saved is lost.'));
         slot.busy = null;
         this.next();
       };

@@ -2,7 +2,7 @@ import type { OwnRecipe } from '../describe';
 
 /** Recipes of this effect that come with Wraithos: lengths and offsets for a subject 430 px tall. */
 export const recipes: readonly OwnRecipe[] = [
-  { name: 'Where she was', values: {} },
+  { name: 'Left behind', values: {} },
   {
     name: 'Fan of selves',
     values: {

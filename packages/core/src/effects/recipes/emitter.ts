@@ -28,7 +28,7 @@ export const recipes: readonly OwnRecipe[] = [
     length: 40,
   },
   {
-    name: 'Moths about her',
+    name: 'Moths in the dusk',
     values: {
       from: 'ellipse',
       reach: 60,

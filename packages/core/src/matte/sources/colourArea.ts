@@ -12,7 +12,7 @@ export const colourArea = matteSource({
     colour: param.colour({ default: '#ffffff', encoded: true, picked: 'connected', title: 'Colour' }),
     similarity: param.number({
       default: 6,
-      title: 'Similarity',
+      title: 'Tolerance',
       unit: '%',
       range: [0, 100],
       step: 0.5,

@@ -112,7 +112,7 @@ export function roomRoutes(services: Services): Router {
   serve(router, removeMedium, async ({ params, query }) => {
     const of = check(hash, params.hash),
       medium = await manager.findOneBy(Medium, { hash: of, deleted: IsNull() });
-    if (!medium) throw notFound('This medium');
+    if (!medium) throw notFound('This clip');
     await services.shots.flush();
     const uses = (await usesOfMedia(services, [of])).get(of) ?? [],
       told = query.told === '1';
@@ -129,7 +129,7 @@ export function roomRoutes(services: Services): Router {
   });
   serve(router, restoreMedium, async ({ params }) => {
     const { affected } = await manager.update(Medium, { hash: params.hash, deleted: Not(IsNull()) }, { deleted: null, told: false });
-    if (!affected || !(await frames.has(params.hash))) throw notFound('This medium');
+    if (!affected || !(await frames.has(params.hash))) throw notFound('This clip');
   });
   serve(router, removeRender, async ({ params }) => {
     const job = await services.jobs.get(params.id);

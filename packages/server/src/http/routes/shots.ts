@@ -62,7 +62,7 @@ export function shotRoutes(services: Services): Router {
     });
     if (body.medium) {
       const medium = await manager.findOneBy(Medium, { hash: body.medium, deleted: IsNull() });
-      if (!medium) throw notFound('This medium');
+      if (!medium) throw notFound('This clip');
       const i = medium.info;
       shot = newShot({
         code: body.code,
