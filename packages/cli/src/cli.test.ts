@@ -48,15 +48,11 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
     expect(wraith(verb, '--help')).toMatchObject({ status: 0, stdout: expect.stringContaining(`wraith ${verb}`) });
   expect(wraith()).toMatchObject({ status: 2 });
   expect(wraith('paint')).toMatchObject({ status: 2, error: 'wraith: There is no verb "paint". See wraith --help.' });
-  expect(wraith('bundle')).toMatchObject({
-    status: 2,
-    error: expect.stringMatching(/^wraith: bundle of documents .+ is not built yet; backup --shot and restore/),
-  });
+  expect(wraith('bundle', 'x.json')).toMatchObject({ status: 2, error: 'wraith: There is no verb "bundle". See wraith --help.' });
+  const help = wraith('track', '--help').stdout;
+  expect(help).toMatch(/--pattern PX +Side of the box that is looked for, px, odd\. Otherwise: 41\./);
+  expect(help).toMatch(/--at X,Y .*needed\./);
   expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
-  expect(wraith('track', 'x.mp4', '--at', '1,2', '--mode', 'plane')).toMatchObject({
-    status: 2,
-    error: 'wraith: --mode plane is not built yet.',
-  });
   expect(wraith('render', 'x.json', '--out', 'o', '--format', 'exr')).toMatchObject({
     status: 2,
     error: 'wraith: --format wants png, png16 or webm, not "exr".',
@@ -180,8 +176,14 @@ describe('from media to a film', () => {
         start: 1001,
         length: 12,
         mount: null,
+        aim: null,
+        clip: null,
         matte: null,
         source: null,
+        under: null,
+        group: null,
+        twins: [],
+        treatments: [],
         values: {},
         curves: {},
       },

@@ -1,7 +1,7 @@
 import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+import puppeteer, { type Browser, type KeyInput, type Page } from 'puppeteer-core';
 
 /** A fresh Chromium with a profile of its own. */
 export async function openBrowser(): Promise<{ browser: Browser; close(): Promise<void> }> {
@@ -47,6 +47,43 @@ export function watch(page: Page): string[] {
   return troubles;
 }
 
+/** Hand actions of a story: clicks and presses of a key, drags, values that are typed or chosen, jumps to a frame. */
+export interface HandCount {
+  clicks: number;
+  drags: number;
+  values: number;
+  jumps: number;
+  keys: number;
+}
+const none = (): HandCount => ({ clicks: 0, drags: 0, values: 0, jumps: 0, keys: 0 });
+export const hands = {
+  count: none(),
+  begin(): void {
+    hands.count = none();
+  },
+};
+/** Clicks what a selector finds. */
+export async function press(page: Page, selector: string): Promise<void> {
+  hands.count.clicks++;
+  await page.click(selector);
+}
+/** Presses a key, with Control where it is said. */
+export async function key(page: Page, name: KeyInput, control = false): Promise<void> {
+  hands.count.keys++;
+  if (control) await page.keyboard.down('Control');
+  await page.keyboard.press(name);
+  if (control) await page.keyboard.up('Control');
+}
+/** Drags from one place of the screen to another. */
+export async function drag(page: Page, from: readonly [number, number], to: readonly [number, number], steps = 8): Promise<void> {
+  hands.count.drags++;
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, { steps: Math.ceil(steps / 2) });
+  await page.mouse.move(...to, { steps: Math.ceil(steps / 2) });
+  await page.mouse.up();
+}
+
 export const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 export async function until<T>(what: string, look: () => Promise<T | null | undefined | false>, ms = 60_000): Promise<T> {
   const end = Date.now() + ms;
@@ -79,6 +116,7 @@ export async function clickText(page: Page, text: string, within = 'body'): Prom
     );
     return found.asElement();
   });
+  hands.count.clicks++;
   await (handle as import('puppeteer-core').ElementHandle<Element>).click();
 }
 
@@ -93,6 +131,7 @@ export async function setField(page: Page, label: string, value: string): Promis
       label,
     ),
   );
+  hands.count.values++;
   const field = (await page.$(`#${id}`))!,
     tag = await field.evaluate((el) => el.tagName);
   if (tag === 'SELECT') {
@@ -124,19 +163,15 @@ export async function onScreen(page: Page, x: number, y: number): Promise<[numbe
 }
 export async function clickPicture(page: Page, x: number, y: number): Promise<void> {
   const [sx, sy] = await onScreen(page, x, y);
+  hands.count.clicks++;
   await page.mouse.click(sx, sy);
 }
 export async function dragPicture(page: Page, from: [number, number], to: [number, number]): Promise<void> {
-  const a = await onScreen(page, ...from),
-    b = await onScreen(page, ...to);
-  await page.mouse.move(...a);
-  await page.mouse.down();
-  await page.mouse.move((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, { steps: 4 });
-  await page.mouse.move(...b, { steps: 4 });
-  await page.mouse.up();
+  await drag(page, await onScreen(page, ...from), await onScreen(page, ...to));
 }
 /** Goes to a frame by pressing on the filmstrip, then by arrow keys. */
 export async function goTo(page: Page, frame: number, first = 1001, count = 96): Promise<void> {
+  hands.count.jumps++;
   const box = (await (await page.$('.film'))!.boundingBox())!;
   await page.mouse.click(box.x + (box.width * (frame - first + 0.5)) / count, box.y + box.height / 2);
   await until(`frame ${frame}`, async () => {

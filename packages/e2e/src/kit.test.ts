@@ -142,7 +142,7 @@ step(
     await leave();
     expect(await pin()).toBeLessThan(alone + 6);
     await page.click('.row-item[aria-label="Ember"]');
-    await clickText(page, 'Part: make it an effect of its own');
+    await clickText(page, 'Separate into its own effect');
     await saved(page);
     expect(await count()).toBe(2);
     expect((await rowNamed('TW_010', 'Ember'))!.twins).toEqual([]);

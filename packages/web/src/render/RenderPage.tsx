@@ -8,6 +8,7 @@ import { ChoiceField, NumberField } from '../settings/fields';
 import { useShot } from '../state/shotStore';
 import { jobStateWords, JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
+import { useUnseen } from './useUnseen';
 import './render.css';
 
 const formats = ['png16', 'png', 'webm'] as const satisfies readonly RenderFormat[];
@@ -16,7 +17,7 @@ const formatWords = { png16: 'PNG sequence, 16 bit', png: 'PNG sequence, 8 bit',
 /** Makes the finished shot: checks first, then jobs on the server, with their files. */
 export function RenderPage() {
   const { id, shot, set, save } = useShot(),
-    checks = useChecks(),
+    checks = [...useChecks(), ...useUnseen()],
     jobs = useRoute(listJobs, id ? { query: { shot: id } } : null),
     refresh = jobs.mutate;
   const [format, setFormat] = useState<(typeof formats)[number]>('png16'),
@@ -63,7 +64,7 @@ export function RenderPage() {
       <section aria-label="New render">
         <h2>Render {shot.code}</h2>
         <div className="quiet mb-2">
-          Always at full size, {shot.width} x {shot.height}, drawn on the server by the same core.
+          Full size, {shot.width} x {shot.height}; matches the viewer exactly.
         </div>
         <ChoiceField
           label="Format"
@@ -80,7 +81,7 @@ export function RenderPage() {
           disabled={empty || save !== 'saved' || from > to}
           onClick={() => void start()}
         >
-          Render {to - from + 1} frames
+          Render {to === from ? '1 frame' : `${to - from + 1} frames`}
         </button>
         {empty && <div className="quiet mt-1">This shot has no clip yet.</div>}
         {error && (
