@@ -58,12 +58,13 @@ export function CueStrip({ step }: { step: StepDefinition }) {
           aria-valuenow={frame}
           tabIndex={0}
         >
-          <div className="flags">
-            {Object.values(shot.cues).map((cue) => (
-              <Flag key={cue.id} cue={cue} x={x} />
-            ))}
-          </div>
+          <div className="flag-room" />
           <FilmStrip width={width} view={view} />
+        </div>
+        <div className="flags">
+          {Object.values(shot.cues).map((cue) => (
+            <Flag key={cue.id} cue={cue} x={x} />
+          ))}
         </div>
         {step.Time && <step.Time x={x} width={width} />}
         <div className="playhead" style={{ left: x(frame) }} />

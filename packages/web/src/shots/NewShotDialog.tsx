@@ -57,7 +57,7 @@ export function NewShotDialog({ production, onDone, onClose }: { production: str
     </Col>
   );
   return (
-    <Modal show onHide={onClose} centered>
+    <Modal show onHide={onClose} centered aria-label="New shot">
       <Form
         onSubmit={(event) => {
           event.preventDefault();

@@ -52,7 +52,11 @@ export function DepthStack() {
     { edit, set } = useShot(),
     sensors = useSensors(
       useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-      useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+      // Enter selects, Space takes hold.
+      useSensor(KeyboardSensor, {
+        coordinateGetter: sortableKeyboardCoordinates,
+        keyboardCodes: { start: ['Space'], cancel: ['Escape'], end: ['Space', 'Enter'] },
+      }),
     );
   const base = baseClip(shot),
     clean = clipWithRole(shot, 'clean'),
@@ -196,7 +200,7 @@ function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
 function RowItem({ row }: { row: Row }) {
   const shot = useDocument(),
     { selection, edit, set } = useShot(),
-    { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id }),
+    { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({ id: row.id }),
     warned = useChecks().some((c) => c.row === row.id && c.id !== 'row-muted');
   const cost = useDrawn()?.cost[row.id],
     mount = row.mount ? shot.mounts[row.mount] : undefined;
@@ -204,8 +208,8 @@ function RowItem({ row }: { row: Row }) {
     <div
       ref={setNodeRef}
       style={{ transform: CSS.Translate.toString(transform), transition }}
-      {...attributes}
       {...listeners}
+      role="group"
       className={`row-item ${selection?.kind === 'row' && selection.id === row.id ? 'selected' : ''} ${row.muted ? 'muted' : ''}`}
       aria-label={row.name}
       onClick={() => set({ selection: { kind: 'row', id: row.id } })}
@@ -221,7 +225,7 @@ function RowItem({ row }: { row: Row }) {
       <IconButton small label={`Solo ${row.name}`} on={row.solo} onClick={() => edit(changeRow(row.id, { solo: !row.solo }, 'Solo'))}>
         <Headphones size={13} />
       </IconButton>
-      <div className="narrows">
+      <button type="button" className="row-take narrows" ref={setActivatorNodeRef} {...attributes}>
         <div className="row-name">
           {row.name}{' '}
           {warned && (
@@ -240,7 +244,7 @@ function RowItem({ row }: { row: Row }) {
                 : (effectOf(row.effect)?.title ?? 'unknown effect')}
           {row.group && shot.groups[row.group] ? ` · ${shot.groups[row.group]!.name}` : ''}
         </div>
-      </div>
+      </button>
       <span className="cost num" title="Time for this frame">
         {cost === undefined ? '' : `${cost < 1 ? '<1' : Math.round(cost)} ms`}
       </span>

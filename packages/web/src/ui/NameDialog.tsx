@@ -19,7 +19,7 @@ export function NameDialog({
 }) {
   const [name, setName] = useState(start);
   return (
-    <Modal show onHide={onClose} centered>
+    <Modal show onHide={onClose} centered aria-label={title}>
       <Form
         onSubmit={(event) => {
           event.preventDefault();

@@ -37,7 +37,7 @@ export function AsideDialog({ onClose }: { onClose(): void }) {
           Changes set aside
         </Modal.Title>
       </Modal.Header>
-      <Modal.Body>
+      <Modal.Body tabIndex={0}>
         <p className="quiet">The server refused these changes for what they hold. They stay in this browser until you throw them away.</p>
         {aside.length === 0 && <p>None any more.</p>}
         {aside.map((entry) => (

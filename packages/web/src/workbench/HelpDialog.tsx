@@ -26,13 +26,13 @@ const keys: [string, string][] = [
 ];
 export function HelpDialog({ onClose }: { onClose(): void }) {
   return (
-    <Modal show onHide={onClose} centered scrollable>
+    <Modal show onHide={onClose} centered scrollable aria-label="Keys and the order of the work">
       <Modal.Header closeButton>
         <Modal.Title as="h2" className="fs-5">
           Keys and the order of the work
         </Modal.Title>
       </Modal.Header>
-      <Modal.Body>
+      <Modal.Body tabIndex={0}>
         <p>The steps, in their order:</p>
         <dl>
           {steps.map((step) => (
