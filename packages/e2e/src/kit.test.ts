@@ -132,7 +132,7 @@ step(
     expect(both).toBeGreaterThan(alone + 15);
     await page.click('.row-item[aria-label="Ember"]');
     await page.evaluate(() => document.querySelectorAll('details').forEach((d) => (d.open = true)));
-    const gate = (await page.$('#field-w1-gate'))!;
+    const gate = (await page.$('#field-w1-openness'))!;
     await gate.click({ count: 3 });
     await page.keyboard.type('0');
     await page.keyboard.press('Enter');

@@ -68,6 +68,13 @@ export function keepLiving(block: usize, stride: i32, living: usize, n: i32, l0:
 /** Bytes of a drawn shape: middle x y, cos and sin, half length and its reciprocal, reciprocal breadth, sharpness, cover, half box x y, winged; colour r g b 1. */
 export const SHAPE_BYTES: i32 = 64;
 
+/** How far an ellipse reaches along one axis of the picture: its middle lies at `middle`, its half axis at `long`, times `slope`; the other at `wide`. */
+@inline
+function extent(slope: v128, middle: v128, long: v128, wide: v128): v128 {
+  const a = f32x4.mul(slope, long);
+  return f32x4.add(f32x4.abs(f32x4.mul(slope, middle)), f32x4.sqrt(f32x4.add(f32x4.mul(a, a), f32x4.mul(wide, wide))));
+}
+
 /**
  * What flakes look like at their age: one shape each, all numbers in the picture's pixels. A shape that is not to be seen has a cover of 0; its box
  * x is negative where it stands behind the subject. `params` is 24 floats: seed, scale, size, size variation, paleness, pale r g b, ember, ember r
@@ -94,23 +101,23 @@ export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, age: u
     const length = f32x4.mul(drawn, v128.bitselect(f32x4.mul(wing, f32x4.splat(0.62)), f32x4.add(f32x4.splat(0.55), f32x4.mul(wing, f32x4.splat(0.45))), winged));
     const hard = f32x4.mul(f32x4.pmax(f32x4.splat(0.55), f32x4.mul(drawn, f32x4.splat(0.42))), v128.bitselect(f32x4.splat(1 / 1.2), one, winged)), spread = f32x4.add(one, f32x4.div(half, hard));
     const over = f32x4.add(length, v128.bitselect(f32x4.splat(0.3), f32x4.splat(0.25), winged)), broad = f32x4.mul(drawn, v128.bitselect(f32x4.splat(0.78), f32x4.splat(0.8), winged));
-    // How far it can cover along its own axes, then along the picture's. Wings stand on both sides and droop.
-    const along = v128.bitselect(f32x4.add(length, f32x4.mul(over, spread)), f32x4.mul(over, spread), winged), across = f32x4.add(f32x4.mul(broad, spread), v128.bitselect(f32x4.mul(along, f32x4.splat(0.38)), zero, winged));
-    const c = cos4(turn), s = sin4(turn), ac = f32x4.abs(c), as = f32x4.abs(s);
-    const boxX = f32x4.add(f32x4.mul(along, ac), f32x4.mul(across, as)), boxY = f32x4.add(f32x4.mul(along, as), f32x4.mul(across, ac));
+    // How far it can cover, in the picture: the box of an ellipse with these half axes, or of two sheared ones of which each is the other's mirror.
+    const c = cos4(turn), s = sin4(turn), droop = v128.and(f32x4.splat(0.38), winged), middle = v128.and(length, winged), long = f32x4.mul(over, spread), wide = f32x4.mul(broad, spread);
+    const right = f32x4.add(c, f32x4.mul(droop, s)), wrong = f32x4.sub(c, f32x4.mul(droop, s)), down = f32x4.sub(s, f32x4.mul(droop, c)), up = f32x4.add(s, f32x4.mul(droop, c)), ws = f32x4.mul(wide, s), wc = f32x4.mul(wide, c);
+    const boxX = f32x4.pmax(extent(right, middle, long, ws), extent(wrong, middle, long, ws)), boxY = f32x4.pmax(extent(down, middle, long, wc), extent(up, middle, long, wc));
     const cover = v128.and(f32x4.mul(f32x4.mul(left, born), thin), v128.and(v128.and(f32x4.ge(sized, f32x4.splat(0.08)), f32x4.lt(years, v128.load(life + at))), f32x4.le(own(seed, ids, 19), shown)));
     v128.store(line, f32x4.mul(v128.load(x + at), scale));
     v128.store(line, f32x4.mul(v128.load(y + at), scale), 16);
     v128.store(line, c, 32);
     v128.store(line, s, 48);
-    v128.store(line, v128.bitselect(length, zero, winged), 64);
+    v128.store(line, middle, 64);
     v128.store(line, f32x4.div(one, over), 80);
     v128.store(line, f32x4.div(one, broad), 96);
     v128.store(line, hard, 112);
     v128.store(line, cover, 128);
     v128.store(line, v128.bitselect(f32x4.neg(boxX), boxX, f32x4.lt(own(seed, ids, 20), share)), 144);
     v128.store(line, boxY, 160);
-    v128.store(line, v128.and(f32x4.splat(0.38), winged), 176);
+    v128.store(line, droop, 176);
     v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(red + at), kept), f32x4.mul(paleR, lit)), f32x4.mul(hot, emberR)), 192);
     v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(green + at), kept), f32x4.mul(paleG, lit)), f32x4.mul(hot, emberG)), 208);
     v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(blue + at), kept), f32x4.mul(paleB, lit)), f32x4.mul(hot, emberB)), 224);
@@ -186,6 +193,27 @@ export function sortIntoTiles(shapes: usize, count: i32, starts: usize, entries:
   }
 }
 
+/** Floats in a row of a tile's planes: a block of four that begins in the tile may end in the margin, which is never read. */
+const PLANE_ROW: i32 = TILE + 4;
+const PLANE_BYTES: usize = <usize>(PLANE_ROW * TILE) << 2;
+
+/** Four pixels of RGBA as four planes of four, or back: `to` is red, and the other planes follow. */
+@inline
+function toPlanes(from: usize, to: usize): void {
+  const a = v128.load(from), b = v128.load(from, 16), c = v128.load(from, 32), d = v128.load(from, 48), ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5), ef = v128.shuffle<f32>(a, b, 2, 6, 3, 7), gh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f64>(ab, cd, 0, 2));
+  v128.store(to + PLANE_BYTES, v128.shuffle<f64>(ab, cd, 1, 3));
+  v128.store(to + 2 * PLANE_BYTES, v128.shuffle<f64>(ef, gh, 0, 2));
+  v128.store(to + 3 * PLANE_BYTES, v128.shuffle<f64>(ef, gh, 1, 3));
+}
+@inline
+function fromPlanes(from: usize, to: usize, some: i32): void {
+  const r = v128.load(from), g = v128.load(from + PLANE_BYTES), b = v128.load(from + 2 * PLANE_BYTES), a = v128.load(from + 3 * PLANE_BYTES), rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5), ba = v128.shuffle<f32>(b, a, 0, 4, 1, 5), sg = v128.shuffle<f32>(r, g, 2, 6, 3, 7), sa = v128.shuffle<f32>(b, a, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f64>(rg, ba, 0, 2));
+  if (some > 1) v128.store(to, v128.shuffle<f64>(rg, ba, 1, 3), 16);
+  if (some > 2) v128.store(to, v128.shuffle<f64>(sg, sa, 0, 2), 32);
+  if (some > 3) v128.store(to, v128.shuffle<f64>(sg, sa, 1, 3), 48);
+}
 /**
  * Half the length of the parts of four rows in which |(k dx + p, m dx + q)| < r, not a number where there is none; `a` is k k + m m, `part` is 1 / a.
  * The middle of such a part is -b / a with b = k p + m q.
@@ -195,34 +223,64 @@ function halfSpans(a: f32, b: v128, p: v128, q: v128, r: f32, part: f32): v128 {
   const inside = f32x4.sub(f32x4.mul(b, b), f32x4.mul(f32x4.splat(a), f32x4.sub(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)), f32x4.splat(r * r))));
   return f32x4.mul(f32x4.sqrt(inside), f32x4.splat(part));
 }
+/** Lays four pixels of one plane. A cover of 0 leaves what is there to the bit. */
 @inline
-function lay(p: usize, colour: v128, cover: v128): void {
-  const under = v128.load(p);
-  v128.store(p, f32x4.add(under, f32x4.mul(f32x4.sub(colour, under), cover)));
+function lay(at: usize, colour: v128, cover: v128): void {
+  const under = v128.load(at);
+  v128.store(at, f32x4.add(under, f32x4.mul(f32x4.sub(colour, under), cover)));
 }
 
 /**
  * Draws the sorted shapes of one side tile by tile, premultiplied over nothing (every pixel of the picture is written)
  * or, `onto`, over what the picture holds. Each is an ellipse, or two drooping wings, of
- * soft edge. `ends` is what sortIntoTiles left. Bands are rows of tiles. In each row only the part that the shape can cover is looked at.
+ * soft edge. `ends` is what sortIntoTiles left. Bands are rows of tiles.
+ *
+ * A tile is worked on as four planes, so that four pixels are laid at once without a branch for each; the bits are those of laying pixel by pixel. In each
+ * row only the part that the shape can cover is looked at.
  */
 export function drawShapes(shapes: usize, ends: usize, entries: usize, behind: bool, onto: bool, out: usize, width: i32, height: i32, r0: i32, r1: i32): void {
-  const columns = (width + TILE - 1) >> 5, side = behind ? columns * ((height + TILE - 1) >> 5) : 0, rowBytes: usize = <usize>width << 4, one = f32x4.splat(1), half = f32x4.splat(0.5), zero = f32x4.splat(0), lanes = f32x4(0.5, 1.5, 2.5, 3.5), farLeft = f32x4.splat(-1e9), farRight = f32x4.splat(1e9), spans = scratchAt();
+  const columns = (width + TILE - 1) >> 5, side = behind ? columns * ((height + TILE - 1) >> 5) : 0, rowBytes: usize = <usize>width << 4, one = f32x4.splat(1), half = f32x4.splat(0.5), zero = f32x4.splat(0), lanes = f32x4(0.5, 1.5, 2.5, 3.5), farLeft = f32x4.splat(-1e9), farRight = f32x4.splat(1e9), spans = scratchAt(), planes = spans + 64;
   for (let ty = r0; ty < r1; ty++) {
     const top = ty << 5, h = min(TILE, height - top);
-    if (!onto) memory.fill(out + <usize>top * rowBytes, 0, <usize>h * rowBytes);
     for (let tx = 0; tx < columns; tx++) {
-      const t = side + ty * columns + tx, begin = t ? load<i32>(ends + (<usize>(t - 1) << 2)) : 0, end = load<i32>(ends + (<usize>t << 2)), left = tx << 5, right = min(width, left + TILE);
+      const t = side + ty * columns + tx, begin = t ? load<i32>(ends + (<usize>(t - 1) << 2)) : 0, end = load<i32>(ends + (<usize>t << 2)), left = tx << 5, right = min(width, left + TILE), corner = out + <usize>top * rowBytes + (<usize>left << 4);
+      if (begin == end) {
+        if (!onto) for (let y = 0; y < h; y++) memory.fill(corner + <usize>y * rowBytes, 0, <usize>(right - left) << 4);
+        continue;
+      }
+      if (!onto) memory.fill(planes, 0, PLANE_BYTES << 2);
+      // The last tile's blocks of four may reach past its row, but not past the picture but in its last row.
+      else for (let y = 0; y < h; y++) for (let x = 0; x < right - left; x += 4) toPlanes(corner + <usize>y * rowBytes + (<usize>x << 4), planes + (<usize>(y * PLANE_ROW + x) << 2));
       for (let e = begin; e < end; e++) {
         const s = shapes + (<usize>load<i32>(entries + (<usize>e << 2)) << 6);
-        const x = load<f32>(s), y = load<f32>(s, 4), ry = load<f32>(s, 40), cosine = load<f32>(s, 8), sine = load<f32>(s, 12), length = load<f32>(s, 16), long = load<f32>(s, 20), broad = load<f32>(s, 24), hardness = load<f32>(s, 28), droop = load<f32>(s, 44), colour = v128.load(s, 48);
+        const x = load<f32>(s), y = load<f32>(s, 4), ry = load<f32>(s, 40), cosine = load<f32>(s, 8), sine = load<f32>(s, 12), length = load<f32>(s, 16), long = load<f32>(s, 20), broad = load<f32>(s, 24), hardness = load<f32>(s, 28), droop = load<f32>(s, 44);
         // Cover reaches as far as 1 + 1 / (2 hardness) half lengths. A wing is an ellipse in sheared coordinates; the other one is its mirror.
         const far: f32 = 1 + <f32>0.5 / hardness, k = cosine * long, m: f32 = (droop * cosine - sine) * broad, n: f32 = (-droop * cosine - sine) * broad, am: f32 = k * k + m * m, an: f32 = k * k + n * n, pm: f32 = 1 / am, pn: f32 = 1 / an, wings = droop > 0;
-        const across = f32x4.splat(-sine), along = f32x4.splat(cosine), lengths = f32x4.splat(length), longs = f32x4.splat(long), broads = f32x4.splat(broad), hard = f32x4.splat(hardness), droops = f32x4.splat(droop), cover = f32x4.splat(load<f32>(s, 32));
-        const y0 = max(top, <i32>floor<f32>(y - ry)), y1 = min(top + h, <i32>ceil<f32>(y + ry));
+        const sines = f32x4.splat(sine), across = f32x4.neg(sines), along = f32x4.splat(cosine), lengths = f32x4.splat(length), longs = f32x4.splat(long), broads = f32x4.splat(broad), hard = f32x4.splat(hardness), droops = f32x4.splat(droop), cover = v128.load32_splat(s, 32), red = v128.load32_splat(s, 48), green = v128.load32_splat(s, 52), blue = v128.load32_splat(s, 56);
+        const y0 = max(top, <i32>(y - ry)), y1 = min(top + h, <i32>ceil<f32>(y + ry));
+        if (!wings) {
+          // So small that looking at its whole box is quicker than finding the ends of each row.
+          const rx = abs<f32>(load<f32>(s, 36)), x0 = max(left, <i32>(x - rx)), x1 = min(right, <i32>ceil<f32>(x + rx)), first = f32x4.add(f32x4.splat(<f32>x0 - x), lanes);
+          let row = planes + (<usize>((y0 - top) * PLANE_ROW + x0 - left) << 2), dy = f32x4.splat(<f32>y0 + 0.5 - y);
+          for (let py = y0; py < y1; py++, row += <usize>PLANE_ROW << 2) {
+            const ay = f32x4.mul(dy, sines), by = f32x4.mul(dy, along);
+            let dx = first, at = row;
+            for (let px = x0; px < x1; px += 4, at += 16) {
+              const u = f32x4.mul(f32x4.abs(f32x4.add(f32x4.mul(dx, along), ay)), longs), v = f32x4.mul(f32x4.add(f32x4.mul(dx, across), by), broads);
+              const d = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))), one), c = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(half, f32x4.mul(d, hard)))), cover);
+              lay(at, red, c);
+              lay(at + PLANE_BYTES, green, c);
+              lay(at + 2 * PLANE_BYTES, blue, c);
+              lay(at + 3 * PLANE_BYTES, one, c);
+              dx = f32x4.add(dx, f32x4.splat(4));
+            }
+            dy = f32x4.add(dy, one);
+          }
+          continue;
+        }
         for (let rows = y0; rows < y1; rows += 4) {
           // First and last pixel of four rows at once; rows that the shape does not touch get none.
-          const dys = f32x4.add(f32x4.splat(<f32>rows - y), lanes), ays = f32x4.mul(dys, f32x4.splat(sine)), bys = f32x4.mul(dys, along);
+          const dys = f32x4.add(f32x4.splat(<f32>rows - y), lanes), ays = f32x4.mul(dys, sines), bys = f32x4.mul(dys, along);
           let p = f32x4.mul(f32x4.sub(ays, lengths), longs), q = f32x4.mul(f32x4.add(bys, f32x4.mul(droops, ays)), broads), b = f32x4.add(f32x4.mul(f32x4.splat(k), p), f32x4.mul(f32x4.splat(m), q));
           let reach = halfSpans(am, b, p, q, far, pm), middle = f32x4.mul(b, f32x4.splat(-pm));
           // pmin and pmax keep their first operand where the other is no number.
@@ -235,21 +293,21 @@ export function drawShapes(shapes: usize, ends: usize, entries: usize, behind: b
           v128.store(spans, i32x4.max_s(i32x4.splat(left), i32x4.trunc_sat_f32x4_s(f32x4.ceil(f32x4.add(f32x4.splat(x - 0.5), from)))));
           v128.store(spans, i32x4.min_s(i32x4.splat(right), i32x4.trunc_sat_f32x4_s(f32x4.floor(f32x4.add(f32x4.splat(x + 0.5), to)))), 16);
           const last = min(4, y1 - rows);
-          for (let row = 0; row < last; row++) {
-            const x0 = load<i32>(spans + (<usize>row << 2)), x1 = load<i32>(spans + (<usize>row << 2), 16), py = rows + row, dy: f32 = <f32>py + 0.5 - y, ay = f32x4.splat(dy * sine), by = f32x4.splat(dy * cosine);
-            let at = out + <usize>py * rowBytes + (<usize>x0 << 4);
+          let row = planes + (<usize>((rows - top) * PLANE_ROW - left) << 2);
+          for (let r = 0; r < last; r++, row += <usize>PLANE_ROW << 2) {
+            const x0 = load<i32>(spans + (<usize>r << 2)), x1 = load<i32>(spans + (<usize>r << 2), 16), dy: f32 = <f32>(rows + r) + 0.5 - y, ay = f32x4.splat(dy * sine), by = f32x4.splat(dy * cosine);
             for (let px = x0; px < x1; px += 4) {
-              const dx = f32x4.add(f32x4.splat(<f32>px - x), lanes), a = f32x4.abs(f32x4.add(f32x4.mul(dx, along), ay)), u = f32x4.mul(f32x4.sub(a, lengths), longs), v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dx, across), by), f32x4.mul(a, droops)), broads);
-              const d = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))), one), c = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(half, f32x4.mul(d, hard)))), cover), some = x1 - px;
-              lay(at, colour, v128.shuffle<f32>(c, c, 0, 0, 0, 0));
-              if (some > 1) lay(at + 16, colour, v128.shuffle<f32>(c, c, 1, 1, 1, 1));
-              if (some > 2) lay(at + 32, colour, v128.shuffle<f32>(c, c, 2, 2, 2, 2));
-              if (some > 3) lay(at + 48, colour, v128.shuffle<f32>(c, c, 3, 3, 3, 3));
-              at += 64;
+              const at = row + (<usize>px << 2), dx = f32x4.add(f32x4.splat(<f32>px - x), lanes), a = f32x4.abs(f32x4.add(f32x4.mul(dx, along), ay)), u = f32x4.mul(f32x4.sub(a, lengths), longs), v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dx, across), by), f32x4.mul(a, droops)), broads);
+              const d = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))), one), c = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(half, f32x4.mul(d, hard)))), cover);
+              lay(at, red, c);
+              lay(at + PLANE_BYTES, green, c);
+              lay(at + 2 * PLANE_BYTES, blue, c);
+              lay(at + 3 * PLANE_BYTES, one, c);
             }
           }
         }
       }
+      for (let y = 0; y < h; y++) for (let x = 0; x < right - left; x += 4) fromPlanes(planes + (<usize>(y * PLANE_ROW + x) << 2), corner + <usize>y * rowBytes + (<usize>x << 4), right - left - x);
     }
   }
 }
