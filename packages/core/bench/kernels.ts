@@ -11,17 +11,20 @@ const factor = Number(process.argv[2] ?? 1) as 1 | 2 | 4,
   { arena } = renderer.evaluator,
   run = arena.run.bind(arena) as (...given: unknown[]) => void;
 let times = new Map<string, number>(),
+  calls = new Map<string, number>(),
   total = 0,
   frames = 0;
 const timed = (name: string, work: () => void) => {
   const begun = performance.now();
   work();
   times.set(name, (times.get(name) ?? 0) + performance.now() - begun);
+  calls.set(name, (calls.get(name) ?? 0) + 1);
 };
 Object.assign(arena, { run: (name: string, ...rest: unknown[]) => timed(name, () => run(name, ...rest)) });
 for (let frame = 1001; frame < 1066; frame++) {
   if (frame === 1046) {
     times = new Map();
+    calls = new Map();
     total = frames = 0;
   }
   const begun = performance.now();
@@ -31,7 +34,8 @@ for (let frame = 1001; frame < 1066; frame++) {
 }
 const each = [...times].sort((a, b) => b[1] - a[1]),
   sum = each.reduce((n, [, ms]) => n + ms, 0);
-for (const [name, ms] of each) console.log(`${name.padEnd(20)} ${(ms / frames).toFixed(2).padStart(7)} ms a frame`);
+for (const [name, ms] of each)
+  console.log(`${name.padEnd(20)} ${(ms / frames).toFixed(2).padStart(7)} ms a frame in ${+(calls.get(name)! / frames).toFixed(1)} calls`);
 console.log(`${'beside kernels'.padEnd(20)} ${((total - sum) / frames).toFixed(2).padStart(7)} ms a frame`);
 console.log(
   `${'whole frame'.padEnd(20)} ${(total / frames).toFixed(2).padStart(7)} ms; at most ${(arena.peak / shot.width / shot.height / 16).toFixed(1)} pictures in work`,
