@@ -30,7 +30,9 @@ const counts = readdirSync(folder)
 const lines = [
   `| Film | ${columns.join(' | ')} | together |`,
   `|---|${columns.map(() => '--:').join('|')}|--:|`,
-  ...counts.map((c) => `| ${c.film} | ${columns.map((name) => c[name]).join(' | ')} | ${columns.reduce((sum, name) => sum + c[name], 0)} |`),
+  ...counts.map(
+    (c) => `| ${c.film} | ${columns.map((name) => c[name]).join(' | ')} | ${columns.reduce((sum, name) => sum + c[name], 0)} |`,
+  ),
 ];
 writeFileSync(
   join('docs', 'hands.md'),

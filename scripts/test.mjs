@@ -32,7 +32,7 @@ count(node([bin('eslint', 'bin/eslint.js'), '.'], 'lint'));
 count(node([bin('prettier', 'bin/prettier.cjs'), '--check', '--log-level', 'warn', '.'], 'format'));
 count(node([bin('dependency-cruiser', 'bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'packages'], 'dependencies'));
 count(node([bin('typescript', 'bin/tsc'), '--noEmit', '-p', 'tsconfig.json'], 'types'));
-for (const project of ['unit', 'server', 'e2e']) {
+for (const project of ['unit', 'components', 'server', 'e2e']) {
   const file = join(out, `${project}.json`);
   const ok = node(
     [

@@ -38,14 +38,15 @@ export function NumberField({
   onCurve,
 }: NumberFieldProps) {
   const [text, setText] = useState<string | null>(null),
-    drag = useRef<{ x: number; from: number; last: number } | null>(null);
+    drag = useRef<{ x: number; from: number; last: number } | null>(null),
+    givenUp = useRef(false);
   const tidy = (n: number) => {
     const clamped = range ? Math.min(range[1], Math.max(range[0], n)) : n;
     return Number(clamped.toFixed(4));
   };
   const shown = Number(value.toFixed(Math.max(decimals(step), Number.isInteger(value) ? 0 : 1))).toString();
   const finish = () => {
-    if (text === null) return;
+    if (text === null || givenUp.current) return;
     const n = arithmetic(text);
     setText(null);
     if (n !== null && tidy(n) !== value) onChange(tidy(n));
@@ -98,7 +99,10 @@ export function NumberField({
               e.currentTarget.select();
             } else if (e.key === 'Escape') {
               setText(null);
+              // Leaving the field comes at once, before the text is gone, and would take it.
+              givenUp.current = true;
               e.currentTarget.blur();
+              givenUp.current = false;
               e.stopPropagation();
             } else if (e.key === 'ArrowUp' || e.key === 'ArrowDown') {
               e.preventDefault();

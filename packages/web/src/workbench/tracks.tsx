@@ -7,6 +7,8 @@ import { useShot } from '../state/shotStore';
 
 const empty: Tracks = new Map();
 const Context = createContext<Tracks>(empty);
+/** Hands samples on that are already there. */
+export const GivenTracks = Context.Provider;
 
 /** Loads the measured samples of every track of the open shot, once for the whole workbench. The old ones stay until the new are there. */
 export function TracksProvider({ children }: { children: ReactNode }) {

@@ -1,0 +1,90 @@
+import * as s from '@wraithos/core/shot';
+import { useShot } from '../state/shotStore';
+import { aShot, opens, shotNow } from '../testing/showing';
+import { inHand, onwards, stateOf, take, tools } from './index';
+
+const now = () => useShot.getState();
+/** A press with the tool in hand, as the viewer does it. */
+function press(...at: [number, number]): void {
+  const { tool } = now(),
+    held = inHand(tool)!;
+  now().set({ tool: onwards(tool!, held.definition.press(held.state, at, now())) });
+}
+function key(name: string): boolean {
+  const { tool } = now(),
+    held = inHand(tool)!,
+    next = held.definition.key?.(held.state, name, now());
+  if (next === undefined) return false;
+  now().set({ tool: onwards(tool!, next) });
+  return true;
+}
+beforeEach(() => opens());
+
+test('every tool says what to do next and how to leave it', () => {
+  const states = {
+    'add track': {},
+    'pick colour': { matte: 'k1', param: 'colour' },
+    'draw outline': { matte: 'k1', mode: 'add', points: [] },
+  };
+  expect(Object.keys(tools).sort()).toEqual(Object.keys(states).sort());
+  for (const [kind, state] of Object.entries(states)) {
+    const hint = tools[kind as keyof typeof states].hint(state);
+    expect(hint).toMatch(/^[A-Z].*\.( Esc leaves\.|.*Esc leaves\.)$/);
+  }
+});
+
+test('a press places a track at the frame of its clip, selects it and puts the tool down; beside the picture nothing happens', () => {
+  now().set({ tool: take('add track', {}), frame: 1011 });
+  press(-4, 100);
+  press(1300, 100);
+  expect(Object.keys(shotNow().tracks)).toEqual(['t1']);
+  expect(now().tool?.kind).toBe('add track');
+  press(200.5, 90);
+  const made = Object.values(shotNow().tracks).find((t) => t.id !== 't1')!;
+  expect(made).toMatchObject({ clip: 'c1', at: [200.5, 90], frame: 10 });
+  expect(now()).toMatchObject({ tool: null, selection: { kind: 'track', id: made.id } });
+});
+
+test('an outline needs three points; Backspace takes the last one away, Enter closes it and selects it', () => {
+  now().set({ tool: take('draw outline', { matte: 'k1', mode: 'take away', points: [] }) });
+  const points = () => stateOf(now().tool, 'draw outline')!.points;
+  press(10, 10);
+  press(200, 12);
+  press(999, 999);
+  expect(key('Backspace')).toBe(true);
+  expect(points()).toEqual([
+    [10, 10],
+    [200, 12],
+  ]);
+  // Two points close nothing, and nothing of them is lost.
+  expect(key('Enter')).toBe(true);
+  expect(points()).toHaveLength(2);
+  expect(shotNow().mattes.k1!.outlines).toEqual([]);
+  press(120, 300);
+  expect(key('x')).toBe(false);
+  key('Enter');
+  const [outline] = shotNow().mattes.k1!.outlines;
+  expect(outline).toMatchObject({ mode: 'take away' });
+  expect(outline!.vertices.map((v) => [v.x, v.y])).toEqual([
+    [10, 10],
+    [200, 12],
+    [120, 300],
+  ]);
+  expect(now()).toMatchObject({ tool: null, outline: outline!.id });
+});
+
+test('a tool in hand is told from others', () => {
+  const tool = take('pick colour', { matte: 'k1', param: 'screen' });
+  expect(stateOf(tool, 'pick colour')).toEqual({ matte: 'k1', param: 'screen' });
+  expect(stateOf(tool, 'draw outline')).toBeNull();
+  expect(inHand(null)).toBeNull();
+  expect(onwards(tool, null)).toBeNull();
+});
+
+test('without a performance no track is placed', () => {
+  opens(aShot(s.remove('clip', 'c1')));
+  now().set({ tool: take('add track', {}) });
+  press(100, 100);
+  expect(shotNow().tracks).toEqual({});
+  expect(now().tool?.kind).toBe('add track');
+});

@@ -1,0 +1,205 @@
+import { act } from '@testing-library/react';
+import Konva from 'konva';
+import type { ReactNode } from 'react';
+import { Layer, Stage } from 'react-konva';
+import type { TrackSample } from '@wraithos/core/motion';
+import * as s from '@wraithos/core/shot';
+import { useShot } from '../state/shotStore';
+import { aShot, fillIn, opens, shotNow, show } from '../testing/showing';
+import { stateOf, take, tools } from '../tools';
+import { GivenTracks } from '../workbench/tracks';
+import { EffectOverlay } from './EffectOverlay';
+import { OutlineOverlay } from './OutlineOverlay';
+import { TrackOverlay } from './TrackOverlay';
+
+fillIn();
+const space = { zoom: 0.5, x: 10, y: 20 };
+const sample = (frame: number, x: number, y: number): TrackSample => ({
+  frame,
+  x,
+  y,
+  rotation: 0,
+  scale: 1,
+  confidence: frame === 5 ? 0.3 : 1,
+  state: frame === 5 ? 'weak' : 'good',
+});
+/** The lantern moves by 4 px to the right in each frame; from frame 10 on its hook lies below it rather than at its right: a turn by 90 degrees. */
+const lantern = Array.from({ length: 20 }, (_, frame) => sample(frame, 640 + 4 * frame, 360)),
+  hook = lantern.map(({ frame, x, y }) => (frame < 10 ? sample(frame, x! + 100, y!) : sample(frame, x!, y! + 100)));
+const turning = [
+  s.addTrack({ id: 't2', name: 'Hook', clip: 'c1', at: [740, 360], frame: 0 }),
+  s.setTrackKind('t1', 'pair'),
+  s.pairTrack('t1', 't2'),
+] as const;
+const showOver = (overlay: ReactNode) =>
+  show(
+    <Stage width={660} height={400}>
+      <Layer>
+        <GivenTracks
+          value={
+            new Map([
+              ['t1', lantern],
+              ['t2', hook],
+            ])
+          }
+        >
+          {overlay}
+        </GivenTracks>
+      </Layer>
+    </Stage>,
+  );
+const stage = () => Konva.stages.at(-1)!;
+const texts = () =>
+  stage()
+    .find<Konva.Text>('Text')
+    .map((t) => t.text());
+/** Drags a handle to a place of the screen, letting go or not. */
+function drag(node: Konva.Node, x: number, y: number, letGo = true): void {
+  act(() => {
+    node.position({ x, y });
+    node.fire('dragmove', { target: node }, true);
+    if (letGo) node.fire('dragend', { target: node }, true);
+  });
+}
+const named = (name: string) => stage().findOne(`.${name}`)!;
+const row = () => shotNow().rows.r1!;
+
+test('a track stands where it was measured and says when it is weak; a drag corrects that frame', () => {
+  opens();
+  useShot.setState({ frame: 1006 });
+  showOver(<TrackOverlay space={space} />);
+  const knob = named('track-t1');
+  expect(knob.position()).toEqual({ x: 660 * 0.5 + 10, y: 360 * 0.5 + 20 });
+  expect(texts()).toEqual(['Lantern weak']);
+  drag(knob, 350, 190, false);
+  expect(useShot.getState().live!.tracks.t1!.corrections).toEqual({ 5: [680, 340] });
+  expect(shotNow().tracks.t1!.corrections).toEqual({});
+  drag(knob, 350, 190);
+  expect(shotNow().tracks.t1!.corrections).toEqual({ 5: [680, 340] });
+  expect(useShot.getState().selection).toEqual({ kind: 'track', id: 't1' });
+});
+
+test('the pattern and the search box are sized by their corners', () => {
+  opens();
+  useShot.setState({ selection: { kind: 'track', id: 't1' } });
+  showOver(<TrackOverlay space={{ zoom: 2, x: 0, y: 0 }} />);
+  const before = shotNow().tracks.t1!,
+    corner = stage()
+      .find('Group')
+      .find((n) => n.x() === 640 * 2 + before.pattern && n.y() === 360 * 2 + before.pattern)!;
+  drag(corner, 640 * 2 + before.pattern + 20, 360 * 2 + before.pattern);
+  expect(shotNow().tracks.t1!.pattern).toBeGreaterThanOrEqual(before.pattern + 19);
+});
+
+test('an outline that rides is drawn where it is now, and a vertex that is dragged there is kept as it was drawn', () => {
+  opens(
+    aShot(
+      ...turning,
+      s.addOutline('k1', 'add', [
+        [600, 300],
+        [700, 300],
+        [700, 400],
+      ]),
+    ),
+  );
+  const outline = () => shotNow().mattes.k1!.outlines[0]!;
+  act(() => useShot.getState().edit(s.rideOutline('k1', outline().id, 't1', 1001, outline().vertices)));
+  // Frame 15 of the clip: 60 px to the right of where it was drawn, and turned by 90 degrees about the lantern.
+  useShot.setState({ selection: { kind: 'matte', id: 'k1' }, outline: outline().id, frame: 1016 });
+  showOver(<OutlineOverlay space={{ zoom: 1, x: 0, y: 0 }} />);
+  const corners = stage()
+    .find('Rect')
+    .map((r) => r.getParent()!)
+    .map((g) => [Math.round(g.x()), Math.round(g.y())]);
+  // (600, 300) lies at (-40, -60) from the lantern; turned by 90 degrees that is (60, -40).
+  expect(corners[0]).toEqual([760, 320]);
+  drag(stage().find('Rect')[0]!.getParent()!, 770, 320);
+  const [v] = outline().vertices;
+  expect([Math.round(v!.x), Math.round(v!.y)]).toEqual([600, 290]);
+});
+
+test('a double-click turns a corner into a smooth vertex, and back', () => {
+  opens(
+    aShot(
+      s.addOutline('k1', 'add', [
+        [600, 300],
+        [700, 300],
+        [700, 400],
+      ]),
+    ),
+  );
+  useShot.setState({ selection: { kind: 'matte', id: 'k1' }, outline: shotNow().mattes.k1!.outlines[0]!.id });
+  showOver(<OutlineOverlay space={space} />);
+  const double = () => act(() => void stage().find('Rect')[0]!.getParent()!.fire('dblclick', {}, true)),
+    out = () => shotNow().mattes.k1!.outlines[0]!.vertices[0]!.out;
+  double();
+  expect(Math.hypot(...out())).toBeGreaterThan(0);
+  double();
+  expect(out()).toEqual([0, 0]);
+});
+
+test("an effect's mount is moved on the picture, in the body's own directions", () => {
+  opens(aShot(...turning));
+  useShot.setState({ selection: { kind: 'row', id: 'r1' }, frame: 1016 });
+  showOver(<EffectOverlay space={{ zoom: 1, x: 0, y: 0 }} row={row()} />);
+  const handle = named('handle-mount'),
+    { x, y } = handle.position();
+  expect(texts()).toContain('Lantern');
+  // Down on the picture is to the right on a body that is turned by 90 degrees.
+  drag(handle, x, y + 12);
+  expect(shotNow().mounts[row().mount!]!.offset.map(Math.round)).toEqual([12, 0]);
+});
+
+test("every handle of every effect stands on the picture and changes the effect's values", async () => {
+  const { effects } = await import('@wraithos/core/effects');
+  for (const effect of Object.values(effects).filter((e) => e.handles?.length)) {
+    opens(
+      aShot(
+        s.addRow({
+          id: 'r9',
+          effect: effect.type,
+          lane: effect.lanes[0]!,
+          subject: ['behind', 'on', 'front'].includes(effect.lanes[0]!) ? 's1' : null,
+          track: 't1',
+        }),
+      ),
+    );
+    useShot.setState({ selection: { kind: 'row', id: 'r9' }, frame: 1004 });
+    const { unmount } = showOver(<EffectOverlay space={{ zoom: 1, x: 0, y: 0 }} row={shotNow().rows.r9!} />),
+      handles = stage()
+        .find('Group')
+        .filter((n) => n.name().startsWith('handle-') && n.name() !== 'handle-mount');
+    for (const handle of handles) {
+      const before = JSON.stringify(shotNow().rows.r9!.values);
+      drag(handle, handle.x() + 33, handle.y() + 21);
+      expect([effect.type, handle.name(), JSON.stringify(shotNow().rows.r9!.values) !== before]).toEqual([
+        effect.type,
+        handle.name(),
+        true,
+      ]);
+    }
+    unmount();
+  }
+});
+
+test('the first point of an outline that is being drawn closes it', () => {
+  opens();
+  useShot.setState({
+    tool: take('draw outline', {
+      matte: 'k1',
+      mode: 'add',
+      points: [
+        [10, 10],
+        [90, 10],
+        [50, 80],
+      ],
+    }),
+  });
+  const { Overlay } = tools['draw outline'],
+    state = stateOf(useShot.getState().tool, 'draw outline')!;
+  showOver(Overlay && <Overlay state={state} space={space} />);
+  const [first] = stage().find('Circle');
+  act(() => void first!.fire('mousedown', {}, true));
+  expect(shotNow().mattes.k1!.outlines).toHaveLength(1);
+  expect(useShot.getState().tool).toBeNull();
+});
