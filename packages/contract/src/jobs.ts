@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { formatNames } from '@wraithos/core/render';
 import { moment } from './common';
 import { route } from './route';
 
@@ -8,8 +9,6 @@ export type JobKind = (typeof jobKinds)[number];
 export type JobState = (typeof jobStates)[number];
 /** True for a job that will not go on by itself. */
 export const isOver = (state: JobState): boolean => state !== 'waiting' && state !== 'running';
-export const renderFormats = ['png', 'png16', 'webm'] as const;
-export type RenderFormat = (typeof renderFormats)[number];
 
 export const jobSummary = z.object({
   id: z.string(),
@@ -24,7 +23,7 @@ export const jobSummary = z.object({
   /** What it made; each kind of job has a schema of its own for it. */
   result: z.record(z.string(), z.unknown()).nullable(),
   /** What was asked for, of a render. */
-  input: z.object({ format: z.enum(renderFormats).optional(), first: z.number().optional(), last: z.number().optional() }),
+  input: z.object({ format: z.enum(formatNames).optional(), first: z.number().optional(), last: z.number().optional() }),
   created: moment,
 });
 export type JobSummary = z.infer<typeof jobSummary>;
@@ -60,7 +59,7 @@ export const startRender = route({
   path: '/jobs',
   body: z.object({
     shot: z.string(),
-    format: z.enum(renderFormats),
+    format: z.enum(formatNames),
     first: z.number().int().optional(),
     last: z.number().int().optional(),
     factor: z.union([z.literal(1), z.literal(2), z.literal(4)]).default(1),

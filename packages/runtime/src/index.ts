@@ -5,6 +5,7 @@ export * from './decode';
 export * from './explained';
 export * from './ffmpeg';
 export * from './fileSources';
+export * from './films';
 export * from './frameStore';
 export * from './probe';
 export * from './readAhead';

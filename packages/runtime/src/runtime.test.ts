@@ -8,7 +8,8 @@ import { BlobStore } from './blobs';
 import { decode } from './decode';
 import { FrameStore } from './frameStore';
 import { hashMedium, orderSequence, probe } from './probe';
-import { writePng, writeWebm } from './write';
+import { filmWriters } from './films';
+import { writePng } from './write';
 
 let folder = '';
 beforeAll(async () => {
@@ -148,13 +149,13 @@ test('a WebM of numbered pictures has their count, rate and size', async () => {
     await sharp({ create: { width: 64, height: 36, channels: 3, background: { r: 40 * i, g: 0, b: 0 } } })
       .png()
       .toFile(at(`pictures/${1001 + i}.png`));
-  await writeWebm(
+  await filmWriters.webm(
     at('film.webm'),
     Array.from({ length: 6 }, (_, i) => at(`pictures/${1001 + i}.png`)),
     { num: 25, den: 1 },
   );
   expect(await probe(at('film.webm'))).toMatchObject({ width: 64, height: 36, frames: 6, frameRate: { num: 25, den: 1 }, codec: 'vp9' });
-  await expect(writeWebm(at('none.webm'), [at('pictures/0005.png')], { num: 25, den: 1 })).rejects.toThrow();
+  await expect(filmWriters.webm(at('none.webm'), [at('pictures/0005.png')], { num: 25, den: 1 })).rejects.toThrow();
   expect((await readdir(folder)).filter((n) => n.includes('none.webm') || n.startsWith('.part'))).toEqual([]);
 });
 

@@ -1,8 +1,8 @@
 import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { readShot, type Shot } from '@wraithos/core/shot';
-import type { Factor } from '@wraithos/core/render';
-import { bandThreads, computingThreads, frameName, renderRun, writeWebm, fileSources } from '@wraithos/runtime';
+import { formatNames, outputFormats, type Factor, type FormatName } from '@wraithos/core/render';
+import { bandThreads, computingThreads, frameName, renderRun, filmWriters, fileSources } from '@wraithos/runtime';
 import { needed, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 export async function openShot(path: string): Promise<Shot> {
@@ -33,12 +33,12 @@ const factors: Record<string, Factor> = { '1': 1, '1/2': 2, '1/4': 4 };
 
 export const render: Verb = {
   name: 'render',
-  usage: '<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format png|png16|webm] [--resume] --out PATH',
+  usage: `<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format ${formatNames.join('|')}] [--resume] --out PATH`,
   about: 'Renders a shot: numbered PNG files in a folder, or one WebM file.',
   options: {
     frames: { type: 'string', value: 'A-B', about: 'Range of shot frames, or one frame.', usual: 'all frames of the shot' },
     scale: { type: 'string', value: '1|1/2|1/4', about: 'Size of the picture.', usual: '1' },
-    format: { type: 'string', value: 'png|png16|webm', about: 'PNG files of 8 or 16 bit, or one WebM file.', usual: 'png' },
+    format: { type: 'string', value: formatNames.join('|'), about: 'PNG files of 8 or 16 bit, or one WebM file.', usual: 'png16' },
     resume: { type: 'boolean', about: 'Leaves frames alone that are finished already.' },
     out: { type: 'string', value: 'PATH', about: 'Folder for PNG files, or name of the WebM file; needed.' },
   },
@@ -46,26 +46,27 @@ export const render: Verb = {
   async run(given) {
     const path = pathOf(given.positionals[0]!),
       out = pathOf(needed(given, 'out')),
-      format = String(given.values.format ?? 'png16');
-    if (!['png', 'png16', 'webm'].includes(format)) throw new UsageError(`--format wants png, png16 or webm, not "${format}".`);
+      name = String(given.values.format ?? 'png16'),
+      format = Object.hasOwn(outputFormats, name) ? outputFormats[name as FormatName] : null;
+    if (!format) throw new UsageError(`--format wants ${formatNames.join(', ')}, not "${name}".`);
     const factor = factors[String(given.values.scale ?? '1')];
     if (!factor) throw new UsageError(`--scale wants 1, 1/2 or 1/4, not "${String(given.values.scale)}".`);
     const shot = await openShot(path),
       frames = range(given.values.frames as string | undefined, shot),
-      video = format === 'webm';
-    await mkdir(video ? dirname(out) : out, { recursive: true });
+      { bits, film } = format;
+    await mkdir(film ? dirname(out) : out, { recursive: true });
     const helpers = bandThreads(computingThreads() - 1),
-      folder = video ? await mkdtemp(join(dirname(out), '.wraith-')) : out;
+      folder = film ? await mkdtemp(join(dirname(out), '.wraith-')) : out;
     try {
       const done = await renderRun(shot, fileSources(path), frames, folder, {
-        bits: format === 'png16' ? 16 : 8,
+        bits,
         factor,
         resume: given.values.resume === true,
         helpers,
         onFrame: (frame, kept) => progress(`frame ${frame}${kept ? ' (kept)' : ''}`),
       });
-      if (video)
-        await writeWebm(
+      if (film)
+        await filmWriters[film](
           out,
           frames.map((frame) => join(folder, frameName(frame))),
           shot.rate,
@@ -78,7 +79,7 @@ export const render: Verb = {
         kept: done.kept,
         first: frames[0],
         last: frames[frames.length - 1],
-        files: video ? undefined : frames.map(frameName),
+        files: film ? undefined : frames.map(frameName),
         millisecondsPerFrame: round(each),
         cost: Object.fromEntries(
           Object.entries(done.cost).map(([row, ms]) => [shot.rows[row]?.name ?? row, round(ms / Math.max(1, done.drawn))]),
@@ -86,7 +87,7 @@ export const render: Verb = {
       };
     } finally {
       await helpers.close();
-      if (video) await rm(folder, { recursive: true, force: true });
+      if (film) await rm(folder, { recursive: true, force: true });
     }
   },
 };

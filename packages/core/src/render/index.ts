@@ -1,6 +1,7 @@
 export * from './checks';
 export * from './contrast';
 export * from './evaluate';
+export * from './formats';
 export { keyOf, sizeOf, type Factor } from './plateSteps';
 export * from './need';
 export { framesOf, type FrameOf } from './frames';

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { IsNull } from 'typeorm';
-import { isOver, type JobSummary, type RenderFormat } from '@wraithos/contract';
+import { isOver, type JobSummary } from '@wraithos/contract';
+import type { FormatName } from '@wraithos/core/render';
 import { Explained, isDiskTrouble } from '@wraithos/runtime';
 import { Job, type JobRow } from '../database/entities';
 import { notFound, Problem } from '../http/problem';
@@ -25,7 +26,7 @@ const TELL_EVERY_MS = 150;
 
 /** What pages see of a job. */
 export function jobSummary(job: JobRow, left: number | null = null): JobSummary {
-  const { format, first, last } = job.input as { format?: RenderFormat; first?: number; last?: number };
+  const { format, first, last } = job.input as { format?: FormatName; first?: number; last?: number };
   return {
     id: job.id,
     kind: job.kind,

@@ -1,4 +1,3 @@
-import { renderFormats } from '@wraithos/contract';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -6,8 +5,9 @@ import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import yazl from 'yazl';
 import { z } from 'zod';
+import { formatNames, outputFormats } from '@wraithos/core/render';
 import { readShot, type Shot } from '@wraithos/core/shot';
-import { Explained, frameName, writeWebm } from '@wraithos/runtime';
+import { Explained, filmWriters, frameName } from '@wraithos/runtime';
 import type { JobRow } from '../database/entities';
 import { documentAt } from '../revisions';
 import type { Services } from '../services';
@@ -17,7 +17,7 @@ import { jobMemory, STALL_MS } from './limits';
 
 /** What a render job keeps: the revision that was asked for, so later edits do not mix into it. Jobs of an earlier version hold a copy. */
 export const renderInput = z.object({
-  format: z.enum(renderFormats),
+  format: z.enum(formatNames),
   first: z.number().int(),
   last: z.number().int(),
   factor: z.union([z.literal(1), z.literal(2), z.literal(4)]),
@@ -52,7 +52,8 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
       wanted = Array.from({ length: count }, (_, i) => input.first + i),
       open = wanted.filter((f) => !have.has(frameName(f))),
       begun = Date.now(),
-      total = count + (input.format === 'webm' ? Math.ceil(count / 8) : 1);
+      { bits, film } = outputFormats[input.format],
+      total = count + (film ? Math.ceil(count / 8) : 1);
     let done = count - open.length,
       drawn = 0;
     progress(done, total, done ? `going on at ${done} of ${count}` : '');
@@ -71,7 +72,7 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
             shot,
             frames,
             folder,
-            bits: input.format === 'png16' ? 16 : 8,
+            bits,
             factor: input.factor,
             framesFolder: services.folders.frames,
             blobsFolder: services.folders.blobs,
@@ -99,11 +100,11 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
     const name = `${shot.code.replace(/[^\w-]+/g, '_')}_${input.first}-${input.last}`,
       files = wanted.map((frame) => join(folder, frameName(frame)));
     let file: string;
-    if (input.format === 'webm') {
-      file = `${name}.webm`;
-      await writeWebm(join(folder, file), files, shot.rate, {
+    if (film) {
+      file = `${name}.${film}`;
+      await filmWriters[film](join(folder, file), files, shot.rate, {
         signal,
-        onFrame: (n) => progress(Math.min(total, count + Math.floor(n / 8)), total, 'writing the film'),
+        onFrame: (n) => progress(Math.min(total, count + Math.floor(n / 8)), total, 'writing the video'),
       });
     } else {
       file = `${name}.zip`;

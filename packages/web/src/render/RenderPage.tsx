@@ -1,6 +1,7 @@
 import { Download } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { cancelJob, isOver, listJobs, startRender, tryAgain, type RenderFormat } from '@wraithos/contract';
+import { formatNames, outputFormats, type FormatName } from '@wraithos/core/render';
+import { cancelJob, isOver, listJobs, startRender, tryAgain } from '@wraithos/contract';
 import { call } from '../api/client';
 import { useRoute } from '../api/useRoute';
 import { onServerEvent } from '../api/events';
@@ -11,8 +12,7 @@ import { useChecks } from '../workbench/useChecks';
 import { useUnseen } from './useUnseen';
 import './render.css';
 
-const formats = ['png16', 'png', 'webm'] as const satisfies readonly RenderFormat[];
-const formatWords = { png16: 'PNG sequence, 16 bit', png: 'PNG sequence, 8 bit', webm: 'WebM film' } as const;
+const formatWords = Object.fromEntries(formatNames.map((name) => [name, outputFormats[name].title])) as Record<FormatName, string>;
 
 /** Makes the finished shot: checks first, then jobs on the server, with their files. */
 export function RenderPage() {
@@ -20,7 +20,7 @@ export function RenderPage() {
     checks = [...useChecks(), ...useUnseen()],
     jobs = useRoute(listJobs, id ? { query: { shot: id } } : null),
     refresh = jobs.mutate;
-  const [format, setFormat] = useState<(typeof formats)[number]>('png16'),
+  const [format, setFormat] = useState<FormatName>('png16'),
     [first, setFirst] = useState<number | null>(null),
     [last, setLast] = useState<number | null>(null),
     [error, setError] = useState<string | null>(null),
@@ -66,13 +66,7 @@ export function RenderPage() {
         <div className="quiet mb-2">
           Full size, {shot.width} x {shot.height}; matches the viewer exactly.
         </div>
-        <ChoiceField
-          label="Format"
-          value={format}
-          of={formats}
-          words={formatWords}
-          onChange={(f: (typeof formats)[number]) => setFormat(f)}
-        />
+        <ChoiceField label="Format" value={format} of={formatNames} words={formatWords} onChange={(f: FormatName) => setFormat(f)} />
         <NumberField label="From frame" value={from} onChange={(v) => setFirst(inside(v))} />
         <NumberField label="To frame" value={to} onChange={(v) => setLast(inside(v))} />
         <button
@@ -141,7 +135,7 @@ export function RenderPage() {
                       Try again
                     </button>
                   )}
-                  {file?.endsWith('.webm') && (
+                  {file && job.input.format && outputFormats[job.input.format].plays && (
                     <button type="button" className="btn btn-quiet btn-sm" onClick={() => setPlaying(playing === job.id ? null : job.id)}>
                       {playing === job.id ? 'Close' : 'Play'}
                     </button>

@@ -28,26 +28,28 @@ export function TrackSettings({ id }: { id: string }) {
   return (
     <>
       <TextField label="Name" value={track.name} onChange={(name) => edit(changeTrack(id, { name }))} />
-      <div className="d-flex gap-2 my-2">
-        <button
-          type="button"
-          className="btn btn-quiet btn-sm"
-          disabled={tracker.state !== null || at === 0}
-          title="From this frame to the start of the clip"
-          onClick={() => tracker.start(id, -1)}
-        >
-          Track backwards
-        </button>
-        <button
-          type="button"
-          className="btn btn-primary btn-sm flex-grow-1"
-          disabled={tracker.state !== null || at >= clip.frames - 1}
-          title="From this frame to the end of the clip"
-          onClick={() => tracker.start(id, 1)}
-        >
-          Track forwards
-        </button>
-      </div>
+      {kind.follow && (
+        <div className="d-flex gap-2 my-2">
+          <button
+            type="button"
+            className="btn btn-quiet btn-sm"
+            disabled={tracker.state !== null || at === 0}
+            title="From this frame to the start of the clip"
+            onClick={() => tracker.start(id, -1)}
+          >
+            Track backwards
+          </button>
+          <button
+            type="button"
+            className="btn btn-primary btn-sm flex-grow-1"
+            disabled={tracker.state !== null || at >= clip.frames - 1}
+            title="From this frame to the end of the clip"
+            onClick={() => tracker.start(id, 1)}
+          >
+            Track forwards
+          </button>
+        </div>
+      )}
       {busy && (
         <JobLine
           label={busy.forwards ? 'Tracking forwards' : 'Tracking backwards'}

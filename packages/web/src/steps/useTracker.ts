@@ -33,24 +33,19 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
   const fresh: TrackSample[] = [];
   useTrackerState.setState({ state: { track: id, forwards: direction > 0, done: 0, total, lost: 0 }, error: null, fresh });
   try {
-    await measurer().ask(
-      { kind: 'track', clip, at, from, to, pattern: track.pattern, search: track.search, policy: track.policy },
-      20,
-      control.signal,
-      (sample) => {
-        fresh.push(sample);
-        useTrackerState.setState({
-          state: {
-            track: id,
-            forwards: direction > 0,
-            done: fresh.length - 1,
-            total,
-            lost: fresh.filter((s) => s.state === 'lost').length,
-          },
-        });
-        if (fresh.length % 3 === 0) useShot.getState().set({ frame: shotFrame(clip, sample.frame) });
-      },
-    );
+    await measurer().ask({ kind: 'track', clip, track, at, from, to }, 20, control.signal, (sample) => {
+      fresh.push(sample);
+      useTrackerState.setState({
+        state: {
+          track: id,
+          forwards: direction > 0,
+          done: fresh.length - 1,
+          total,
+          lost: fresh.filter((s) => s.state === 'lost').length,
+        },
+      });
+      if (fresh.length % 3 === 0) useShot.getState().set({ frame: shotFrame(clip, sample.frame) });
+    });
   } catch (error) {
     if (!(error instanceof Dropped)) useTrackerState.setState({ error: (error as Error).message });
   }

@@ -1,5 +1,5 @@
 import { Group } from 'react-konva';
-import { correctedSamples, placeAt } from '@wraithos/core/motion';
+import { correctedSamples, placeAt, trackKinds } from '@wraithos/core/motion';
 import { changeTrack, correctTrack, setTrackValues, type Track } from '@wraithos/core/shot';
 import { clipFrame } from '@wraithos/core/time';
 import type { Tracks } from '@wraithos/core/render';
@@ -70,39 +70,46 @@ function One({
     return [x - h, y - h, x + h, y - h, x + h, y + h, x - h, y + h];
   };
   // Where a box is small on the screen its handle stands further out, so that the point can still be taken hold of.
-  const corner = (kind: 'pattern' | 'search', of: Track) => Math.max((of[kind] / 2) * space.zoom, kind === 'pattern' ? 17 : 30);
-  const resized = (kind: 'pattern' | 'search') => (sx: number, sy: number) => {
+  const { boxes } = trackKinds[track.kind],
+    side = (name: string, of: Track) => (of as unknown as Record<string, number>)[name]!,
+    corner = (name: string, of: Track) => Math.max((side(name, of) / 2) * space.zoom, 17 + 13 * boxes.indexOf(name));
+  const resized = (name: string) => (sx: number, sy: number) => {
     // What was saved last is what the drag began with.
     const begun = useShot.getState().shot?.tracks[track.id] ?? track,
-      side = begun[kind] + (2 * (Math.max(Math.abs(sx - x), Math.abs(sy - y)) - corner(kind, begun))) / space.zoom;
-    return setTrackValues(track.id, { [kind]: side });
+      to = side(name, begun) + (2 * (Math.max(Math.abs(sx - x), Math.abs(sy - y)) - corner(name, begun))) / space.zoom;
+    return setTrackValues(track.id, { [name]: to });
   };
   return (
     <Group>
       {selected && all.length > 1 && (
         <Outlined points={all.filter((s) => s.x !== null).flatMap((s) => toScreen(space, s.x!, s.y!))} colour={colours.mount} width={1} />
       )}
-      {selected && (
-        <>
-          <Outlined points={square(track.pattern)} closed colour={colour} />
-          <Outlined points={square(track.search)} closed colour={colour} dash={[5, 4]} width={1} />
-        </>
-      )}
+      {selected &&
+        boxes.map((name, i) => (
+          <Outlined
+            key={name}
+            points={square(side(name, track))}
+            closed
+            colour={colour}
+            dash={i ? [5, 4] : undefined}
+            width={i ? 1 : undefined}
+          />
+        ))}
       {!selected && <Ring x={x} y={y} radius={7} colour={colour} dash={bad ? [3, 3] : undefined} />}
       {selected &&
-        (['pattern', 'search'] as const).map((kind) => {
-          const h = corner(kind, track);
+        boxes.map((name) => {
+          const h = corner(name, track);
           return (
             <Knob
-              key={kind}
+              key={name}
               x={x + h}
               y={y + h}
               square
               size={4}
               colour={colour}
               cursor="nwse-resize"
-              onMove={(sx, sy) => preview(resized(kind)(sx, sy))}
-              onEnd={(sx, sy) => edit(resized(kind)(sx, sy))}
+              onMove={(sx, sy) => preview(resized(name)(sx, sy))}
+              onEnd={(sx, sy) => edit(resized(name)(sx, sy))}
             />
           );
         })}

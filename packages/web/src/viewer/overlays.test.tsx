@@ -83,12 +83,13 @@ test('the pattern and the search box are sized by their corners', () => {
   opens();
   useShot.setState({ selection: { kind: 'track', id: 't1' } });
   showOver(<TrackOverlay space={{ zoom: 2, x: 0, y: 0 }} />);
-  const before = shotNow().tracks.t1!,
+  const side = () => (shotNow().tracks.t1 as unknown as { pattern: number }).pattern,
+    before = side(),
     corner = stage()
       .find('Group')
-      .find((n) => n.x() === 640 * 2 + before.pattern && n.y() === 360 * 2 + before.pattern)!;
-  drag(corner, 640 * 2 + before.pattern + 20, 360 * 2 + before.pattern);
-  expect(shotNow().tracks.t1!.pattern).toBeGreaterThanOrEqual(before.pattern + 19);
+      .find((n) => n.x() === 640 * 2 + before && n.y() === 360 * 2 + before)!;
+  drag(corner, 640 * 2 + before + 20, 360 * 2 + before);
+  expect(side()).toBeGreaterThanOrEqual(before + 19);
 });
 
 test('an outline that rides is drawn where it is now, and a vertex that is dragged there is kept as it was drawn', () => {

@@ -96,11 +96,8 @@ test('samples of a track come as they are found', async () => {
   const pool = new WorkerPool(),
     [worker] = FakeWorker.all as [FakeWorker],
     seen: number[] = [];
-  const done = pool.ask(
-    { kind: 'track', clip: {} as never, at: [1, 1], from: 0, to: 2, pattern: 31, search: 81, policy: 'fixed' },
-    20,
-    undefined,
-    (s) => seen.push(s.frame),
+  const done = pool.ask({ kind: 'track', clip: {} as never, at: [1, 1], from: 0, to: 2, track: {} as never }, 20, undefined, (s) =>
+    seen.push(s.frame),
   );
   const { id } = worker.got[0] as { id: number };
   for (const frame of [0, 1, 2])

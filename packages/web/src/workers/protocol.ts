@@ -1,5 +1,5 @@
 import type { Contrast, Factor, MatteView } from '@wraithos/core/render';
-import type { Clip, Shot } from '@wraithos/core/shot';
+import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
 /** What is asked of a drawing or measuring worker. A request says what it is for, so that stale ones can be dropped. */
@@ -38,12 +38,10 @@ export type WorkerRequest =
       kind: 'track';
       id: number;
       clip: Clip;
+      track: Track;
       at: [number, number];
       from: number;
       to: number;
-      pattern: number;
-      search: number;
-      policy: 'drift-corrected' | 'fixed' | 'rolling';
     };
 
 /** A small picture for strips and cards. */

@@ -1,5 +1,5 @@
 import { encodeCodes, lumaOfCodes, newPlane, type Arena, type BandThread, type Picture } from '@wraithos/core/image';
-import { PointTracker } from '@wraithos/core/motion';
+import { trackKinds } from '@wraithos/core/motion';
 import { Cancelled, FrameRenderer, contrastOf } from '@wraithos/core/render';
 import { baseClip, type Shot } from '@wraithos/core/shot';
 import { NetSources } from './netSources';
@@ -97,11 +97,8 @@ async function track(request: Extract<WorkerRequest, { kind: 'track' }>): Promis
     return lumaOfCodes(codes, newPlane(codes.width, codes.height));
   };
   const step = request.to >= request.from ? 1 : -1,
-    tracker = new PointTracker(await luma(request.from), request.from, request.at, {
-      pattern: request.pattern,
-      search: request.search,
-      policy: request.policy,
-    });
+    tracker = trackKinds[request.track.kind].follow?.(request.track as never, await luma(request.from), request.from, request.at);
+  if (!tracker) throw new Error('Nothing of this kind of track is measured in the picture.');
   answer({ kind: 'sample', id: request.id, sample: tracker.start });
   for (let f = request.from + step; step > 0 ? f <= request.to : f >= request.to; f += step) {
     // A short breath lets a stop come in between frames.

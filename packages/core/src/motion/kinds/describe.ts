@@ -1,3 +1,4 @@
+import type { Plane } from '../../image/picture';
 import type { Params, StoredOf } from '../../params/describe';
 import type { AffineFrame } from '../frame';
 import type { TrackSample } from '../pointTracker';
@@ -9,6 +10,14 @@ export interface Measured {
   other: readonly TrackSample[] | null;
   /** Clip frame at which it was placed: turn and growth count from there. */
   reference: number;
+}
+
+/** Follows something from one frame of a clip to the next, forwards or backwards. */
+export interface Follower {
+  /** What it was given at its first frame. */
+  start: TrackSample;
+  /** @param luma brightness of the frame, 0..1, in the clip's own pixels. */
+  step(luma: Plane, clipFrame: number): TrackSample;
 }
 
 /**
@@ -24,6 +33,10 @@ export interface TrackKind<P extends Params = Params> {
   paired?: boolean;
   /** Stored values that fit each other, near to those that are wanted: in place of refusing what a hand drags. */
   fit?(values: StoredOf<P>): StoredOf<P>;
+  /** Parameters that are sides of boxes around its place, px: drawn and sized on the picture, the inmost first. */
+  boxes: readonly (keyof P & string)[];
+  /** Begins to follow it at a place of a frame, clip pixels; none where nothing of it is measured in the picture. */
+  follow?(values: StoredOf<P>, luma: Plane, clipFrame: number, at: [number, number]): Follower;
   /** The frame that it carries at a frame of its clip, whole-shot pixels; null where it was never seen. */
   frame(measured: Measured, clipFrame: number): AffineFrame | null;
 }

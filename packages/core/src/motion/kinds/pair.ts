@@ -3,7 +3,7 @@ import { AffineFrame } from '../frame';
 import type { TrackSample } from '../pointTracker';
 import { placeAt } from '../repair';
 import { trackKind } from './describe';
-import { fitBoxes, patternParams, pointFrame } from './point';
+import { fitBoxes, followPattern, patternParams, pointFrame } from './point';
 
 /** Two tracks as one: the turn (degrees clockwise) and growth of the line between them since a frame at which both were there. */
 export function pairTurn(
@@ -30,6 +30,7 @@ export const pair = trackKind({
   summary: 'Follows one point, and turns and grows with the line to another track.',
   params: patternParams,
   fit: fitBoxes,
+  ...followPattern,
   paired: true,
   frame({ samples, other, reference }, clipFrame) {
     const at = pointFrame(samples, clipFrame),

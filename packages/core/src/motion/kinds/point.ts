@@ -1,8 +1,9 @@
 import { param, type StoredOf } from '../../params/describe';
 import { AffineFrame } from '../frame';
-import { patternPolicies, type TrackSample } from '../pointTracker';
+import { patternPolicies, PointTracker, type TrackSample } from '../pointTracker';
 import { placeAt } from '../repair';
-import { trackKind } from './describe';
+import type { Plane } from '../../image/picture';
+import { trackKind, type Follower } from './describe';
 
 /** What can be set of anything that follows a pattern of the picture. */
 export const patternParams = {
@@ -40,6 +41,13 @@ export function fitBoxes<V extends StoredOf<typeof patternParams>>(v: V): V {
   return { ...v, pattern, search: Math.min(801, Math.max(pattern + ROOM, Math.round(v.search))) };
 }
 
+/** What is measured of anything that follows a pattern. */
+export const followPattern = {
+  boxes: ['pattern', 'search'],
+  follow: (v: StoredOf<typeof patternParams>, luma: Plane, clipFrame: number, at: [number, number]): Follower =>
+    new PointTracker(luma, clipFrame, at, v),
+} as const;
+
 /**
  * The frame that a point carries. A point says nothing reliable of turn and size, so these stay as they are.
  */
@@ -62,5 +70,6 @@ export const point = trackKind({
   summary: 'Follows one point: its place, without turn or growth.',
   params: patternParams,
   fit: fitBoxes,
+  ...followPattern,
   frame: ({ samples }, clipFrame) => pointFrame(samples, clipFrame),
 });

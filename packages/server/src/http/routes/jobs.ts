@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { Router } from 'express';
 import { cancelJob, getJob, jobFile, listJobs, startRender, tryAgain } from '@wraithos/contract';
-import { needProblem } from '@wraithos/core/render';
+import { needProblem, outputFormats } from '@wraithos/core/render';
 import { renderFolder } from '../../jobs/renderJob';
 import type { Services } from '../../services';
 import { jobMemory } from '../../jobs/limits';
@@ -30,11 +30,11 @@ export function jobRoutes(services: Services): Router {
         Math.ceil(shot.width / body.factor) *
         Math.ceil(shot.height / body.factor) *
         3 *
-        (body.format === 'png16' ? 2 : 1),
+        (outputFormats[body.format].bits / 8),
     );
     const job = await services.jobs.add(
       'render',
-      `${shot.code}, ${first} to ${last}, ${{ png: 'PNG 8 bit', png16: 'PNG 16 bit', webm: 'WebM' }[body.format]}`,
+      `${shot.code}, ${first} to ${last}, ${outputFormats[body.format].title}`,
       { format: body.format, first, last, factor: body.factor, revision: entry.revision },
       entry.id,
       last - first + 1,

@@ -1,0 +1,6 @@
+import type { FilmEnding } from '@wraithos/core/render';
+import type { FilmWriter } from './describe';
+import { webm } from './webm';
+
+/** The writer of every kind of film, by its ending. */
+export const filmWriters: Readonly<Record<FilmEnding, FilmWriter>> = { webm };
