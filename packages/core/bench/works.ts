@@ -14,7 +14,7 @@ import {
   type Picture,
 } from '../src/image';
 import { outlineCoverage, type Vertex } from '../src/matte';
-import { followPoints, samplePatch, searchPattern, pyramidOf } from '../src/motion';
+import { followPoints, givePyramid, samplePatch, searchPattern, pyramidOf } from '../src/motion';
 import { drawFlakes, moveFlakes } from '../src/particles';
 import { FrameRenderer } from '../src/render';
 import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
@@ -163,8 +163,9 @@ async function trackNcc(): Promise<Work> {
 async function trackLk50(): Promise<Work> {
   const { cv } = await openCv(),
     codes = likeAPicture(3),
-    a = lumaOfCodes(codes, newPlane(WIDTH, HEIGHT)),
-    b = newPlane(WIDTH, HEIGHT),
+    arena = new Arena(32 * MEBIBYTE),
+    a = lumaOfCodes(codes, arena.takePlane(WIDTH, HEIGHT)),
+    b = arena.takePlane(WIDTH, HEIGHT),
     points = Array.from({ length: 50 }, (_, i): [number, number] => [100 + 21 * i, 80 + ((i * 97) % 540)]);
   for (let y = 0; y < HEIGHT; y++)
     for (let x = 0; x < WIDTH; x++) b.data[y * WIDTH + x] = a.data[Math.max(0, y - 2) * WIDTH + Math.max(0, x - 3)]!;
@@ -182,7 +183,12 @@ async function trackLk50(): Promise<Work> {
     work: 'track-lk50',
     ...whole,
     peer: 'opencv.js calcOpticalFlowPyrLK',
-    run: () => followPoints(pyramidOf(a, 3), pyramidOf(b, 3), points, 21),
+    run() {
+      const [before, after] = [pyramidOf(a, 3, arena), pyramidOf(b, 3, arena)];
+      followPoints(before, after, points, 21);
+      givePyramid(before, arena);
+      givePyramid(after, arena);
+    },
     runPeer: () => cv.calcOpticalFlowPyrLK(one, two, from, to, status, error, window, 3),
     close: () => [from, one, two, to, status, error].forEach((m) => m.delete()),
   };

@@ -1,4 +1,4 @@
-import { scratchAt } from './scratch';
+import { scratchAt, storeSome } from './scratch';
 
 /** Copies one row into `line` with its first and last pixel repeated `reach` times beyond the ends. */
 @inline
@@ -170,6 +170,19 @@ export function meanHalf(src: usize, dst: usize, width: i32, height: i32, y0: i3
       const l: usize = <usize>x << 5, r: usize = <usize>min(width - 1, 2 * x + 1) << 4;
       v128.store(o, f32x4.mul(part, f32x4.add(f32x4.add(v128.load(a + l), v128.load(a + r)), f32x4.add(v128.load(b + l), v128.load(b + r)))));
       o += 16;
+    }
+  }
+}
+
+/** Half the size (rounded down) of a plane: means of two by two. `width` is the source's. */
+export function meanHalfPlane(src: usize, dst: usize, width: i32, y0: i32, y1: i32): void {
+  const w = width >> 1, rowBytes: usize = <usize>width << 2, part = f32x4.splat(0.25);
+  for (let y = y0; y < y1; y++) {
+    let a = src + <usize>(2 * y) * rowBytes, o = dst + (<usize>(y * w) << 2);
+    for (let x = 0; x < w; x += 4) {
+      const left = f32x4.add(v128.load(a), v128.load(a + rowBytes)), right = f32x4.add(v128.load(a, 16), v128.load(a + rowBytes, 16));
+      storeSome(o, f32x4.mul(part, f32x4.add(v128.shuffle<f32>(left, right, 0, 2, 4, 6), v128.shuffle<f32>(left, right, 1, 3, 5, 7))), w - x);
+      a += 32; o += 16;
     }
   }
 }

@@ -126,6 +126,18 @@ describe.each(sizes)('kernels by neighbours at %i x %i', (width, height) => {
     doubleTwin(small.data, backTwin, w, h, channels, width, height);
     expect(bits(back.data)).toEqual(bits(backTwin));
   });
+  test('meanHalfPlane is the mean of two by two of a plane; an odd row or column at the end is left out', () => {
+    const [w, h] = [width >> 1, height >> 1],
+      src = floats(width * height + 8, random),
+      out = floats(w * h);
+    kernels.meanHalfPlane(src.at, out.at, width, h >> 1, h);
+    kernels.meanHalfPlane(src.at, out.at, width, 0, h >> 1);
+    for (let i = 0; i < w * h; i++) {
+      const p = 2 * Math.floor(i / w) * width + 2 * (i % w),
+        d = src.data;
+      expect(out.data[i]).toBeCloseTo((d[p]! + d[p + 1]! + d[p + width]! + d[p + width + 1]!) / 4, 6);
+    }
+  });
   test.each([
     ['meanHalf', 2],
     ['quarter', 4],

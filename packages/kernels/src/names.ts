@@ -27,6 +27,7 @@ export interface BandKernels {
   halve(src: number, dst: number, width: number, height: number, channels: number): void;
   double(src: number, dst: number, w: number, h: number, channels: number, width: number, height: number): void;
   meanHalf(src: number, dst: number, width: number, height: number): void;
+  meanHalfPlane(src: number, dst: number, width: number): void;
   quarter(src: number, dst: number, width: number, height: number): void;
   fourfold(src: number, dst: number, w: number, h: number, width: number, height: number): void;
   /** Bands of rows of the box. */
@@ -183,6 +184,7 @@ export const bandKernels = [
   'halve',
   'double',
   'meanHalf',
+  'meanHalfPlane',
   'quarter',
   'fourfold',
   'coverOutline',

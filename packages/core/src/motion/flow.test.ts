@@ -1,5 +1,7 @@
-import { newPlane, noise2, type Plane } from '../image';
-import { followPoints, pyramidOf } from './flow';
+import { Arena, newPlane, noise2, type Plane } from '../image';
+import { followPoints, givePyramid, pyramidOf } from './flow';
+
+const arena = new Arena(8 * 2 ** 20);
 
 /** A cloudy surface, moved by (dx, dy). */
 function surface(dx: number, dy: number, flat = false): Plane {
@@ -16,7 +18,7 @@ test.each([
   [3.3, -2.1],
   [-11.6, 8.2],
 ])('points are followed to a part of a pixel over a shift of %d, %d', (dx, dy) => {
-  const followed = followPoints(pyramidOf(surface(0, 0), 3), pyramidOf(surface(dx, dy), 3), points, 21);
+  const followed = followPoints(pyramidOf(surface(0, 0), 3, arena), pyramidOf(surface(dx, dy), 3, arena), points, 21);
   followed.forEach((p, i) => {
     expect(p.found).toBe(true);
     expect(Math.abs(p.x - points[i]![0] - dx)).toBeLessThan(0.06);
@@ -25,17 +27,21 @@ test.each([
 });
 
 test('where there is no structure, or the point leaves the picture, nothing is claimed', () => {
-  const flat = pyramidOf(surface(0, 0, true), 3);
+  const flat = pyramidOf(surface(0, 0, true), 3, arena);
   expect(followPoints(flat, flat, points, 21).some((p) => p.found)).toBe(false);
-  const [gone] = followPoints(pyramidOf(surface(0, 0), 3), pyramidOf(surface(-9, 0), 3), [[6, 60]], 21);
+  const [gone] = followPoints(pyramidOf(surface(0, 0), 3, arena), pyramidOf(surface(-9, 0), 3, arena), [[6, 60]], 21);
   expect(gone!.found).toBe(false);
 });
 
-test('a pyramid halves as long as something is left', () => {
-  expect(pyramidOf(surface(0, 0), 9).map((p) => [p.width, p.height])).toEqual([
+test('a pyramid halves as long as something is left, and gives everything back', () => {
+  const own = new Arena(2 ** 20),
+    pyramid = pyramidOf(surface(0, 0), 9, own);
+  expect(pyramid.map((p) => [p.width, p.height])).toEqual([
     [200, 150],
     [100, 75],
     [50, 37],
     [25, 18],
   ]);
+  givePyramid(pyramid, own);
+  expect(own.inUse).toBe(0);
 });
