@@ -20,4 +20,5 @@ export { addNoise } from './noise';
 export { arrivalOrder, fadingTraces, burnFront, showGrained } from './arrival';
 export { moveFlakes, findLiving, keepLiving, shapeFlakes, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
 export { drawStamps } from './stamps';
+export { findBox, cutFigure, gatherBody } from './body';
 export { windowProducts, farthestFrom, windowTables } from './correlate';

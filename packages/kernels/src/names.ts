@@ -146,6 +146,35 @@ export interface BandKernels {
   /** Bands of lanes. */
   keepLiving(block: number, stride: number, living: number, n: number): void;
   /** Bands of parts of the picture. */
+  /** Bands are rows of the box. */
+  cutFigure(
+    ...given: [
+      plate: number,
+      matte: number,
+      width: number,
+      x0: number,
+      x1: number,
+      top: number,
+      out: number,
+      outX: number,
+      outY: number,
+      outWidth: number,
+    ]
+  ): void;
+  /** Bands are rows of the box. */
+  gatherBody(
+    ...given: [
+      order: number,
+      cover: number,
+      matte: number,
+      soft: number,
+      params: number,
+      removal: number,
+      body: number,
+      light: number,
+      width: number,
+    ]
+  ): void;
   countInTiles(shapes: number, count: number, starts: number, parts: number, width: number, height: number): void;
   /** Bands of parts of the picture. */
   sortIntoTiles(shapes: number, count: number, starts: number, entries: number, parts: number, width: number, height: number): void;
@@ -230,6 +259,8 @@ export const bandKernels = [
   'countInTiles',
   'sortIntoTiles',
   'drawShapes',
+  'cutFigure',
+  'gatherBody',
   'drawStamps',
   'windowProducts',
 ] as const satisfies readonly BandKernel[];
@@ -240,6 +271,7 @@ export interface WholeKernels {
   copy(from: number, to: number, bytes: number): void;
   farthestFrom(values: number, count: number, from: number): number;
   windowTables(...given: [grey: number, side: number, mean: number, fine: number, numbers: number, sums: number, squares: number]): void;
+  findBox(plane: number, width: number, height: number, limit: number, box: number): number;
   findLiving(age: number, life: number, count: number, living: number): number;
   sumStarts(starts: number, tiles: number): number;
 }

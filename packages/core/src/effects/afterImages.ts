@@ -255,7 +255,7 @@ export const afterImages = effect({
       const colour = v.near.map((c, j) => c + (v.far[j]! - c) * t),
         plate = plates[same ? 0 : k]!,
         matte = mattes[same ? 0 : k]!;
-      const box = boxOf(matte, Math.ceil(v.soft * 2) + 2);
+      const box = boxOf(matte, Math.ceil(v.soft * 2) + 2, pictures);
       if (!box) continue;
       let image = cutOut(plate, matte, box, v.tint, colour, v.gain, solid, pictures),
         where: Box = box;

@@ -164,7 +164,7 @@ export const aura = effect({
       scale = draw.scale / 2,
       { width, height } = half,
       light = pictures.takePicture(width, height),
-      box = boxOf(half, Math.ceil(v.stretch * grown * scale * 3) + 2);
+      box = boxOf(half, Math.ceil(v.stretch * grown * scale * 3) + 2, pictures);
     light.data.fill(0);
     if (box) {
       const [x0, y0, x1, y1] = box,

@@ -1,5 +1,7 @@
 import { blur, halfSize, twiceSize } from '../image/blur';
+import type { Pictures } from '../image/arena';
 import type { Plane } from '../image/picture';
+import { withAddresses } from '../image/kernelCall';
 import { clampedLine } from '../image/planeMath';
 import { growMatte } from '../matte/refine';
 import type { Canvas } from './describe';
@@ -27,26 +29,15 @@ export type Box = readonly [x0: number, y0: number, x1: number, y1: number];
  * Where a plane has more than 0.02, with a margin in its pixels; null where it has nothing. Every other row is looked at and the box reaches a row
  * further, so that only what is a single row high can be missed.
  */
-export function boxOf({ data, width, height }: Plane, margin: number): Box | null {
-  let x0 = width,
-    x1 = -1,
-    y0 = height,
-    y1 = -1;
-  for (let y = 0; y < height; y += 2) {
-    const row = y * width;
-    let l = 0;
-    while (l < width && !(data[row + l]! > 0.02)) l++;
-    if (l === width) continue;
-    let r = width - 1;
-    while (!(data[row + r]! > 0.02)) r--;
-    if (l < x0) x0 = l;
-    if (r > x1) x1 = r;
-    if (y < y0) y0 = y;
-    y1 = y;
-  }
-  return x1 < 0
-    ? null
-    : [Math.max(0, x0 - margin), Math.max(0, y0 - 1 - margin), Math.min(width, x1 + 1 + margin), Math.min(height, y1 + 2 + margin)];
+export function boxOf(plane: Plane, margin: number, pictures: Pictures): Box | null {
+  const { width, height } = plane,
+    found = pictures.takePlane(4, 1),
+    some = withAddresses(pictures, [plane, found], (from, to) => pictures.kernels.findBox(from!, width, height, 0.02, to!)),
+    [x0, y0, x1, y1] = new Int32Array(found.data.buffer, found.data.byteOffset, 4) as unknown as [number, number, number, number];
+  pictures.give(found);
+  return some
+    ? [Math.max(0, x0 - margin), Math.max(0, y0 - 1 - margin), Math.min(width, x1 + 1 + margin), Math.min(height, y1 + 2 + margin)]
+    : null;
 }
 
 /**

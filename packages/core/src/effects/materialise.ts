@@ -1,12 +1,13 @@
 import { blur, halfSigma, meanHalf, twiceSize } from '../image/blur';
-import { blendOver } from '../image/blend';
 import { clamp, cos, sin, smoothstep } from '../image/exactMath';
+import { withAddresses } from '../image/kernelCall';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
 import { arrivalOrder, type Arrival } from '../matte/arrival';
 import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
+import { emptyRegion, placed, regionAround, type Region } from './region';
 import { arrivalOf, arrivingCurves, frontOf } from './arriving';
 import { boxOf, fallOff, reachBeyond } from './body';
 import { param, type Values } from '../params/describe';
@@ -136,9 +137,6 @@ function begun(v: V, scale: number): number {
   return -margin + v.progress * (1 + 2 * margin + v.zone);
 }
 
-/** How far a place of a given order has come: 0 nothing, 1 sharp body. */
-export const cameBy = (order: number, reached: number, zone: number): number => clamp((reached - order) / zone, 0, 1);
-
 /** A body that gathers: motes fly in, then light, then a blurred body, then the body. */
 export const materialise = effect({
   type: 'materialise',
@@ -172,45 +170,35 @@ export const materialise = effect({
       arrival = arrivalOf(v, scale),
       reached = begun(v, scale),
       removal = emptyPlane(width, height, pictures),
-      coming = pictures.takePicture(width, height),
-      light = pictures.takePicture(width, height),
       cover = reachBeyond(matte, scale, draw),
       // Beyond both ends of the zone only the side counts.
       order = arrivalOrder(arrival, standing, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover),
-      blurred = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null;
-    pictures.run('clear', height, coming.address!, width * 4);
-    pictures.run('clear', height, light.address!, width * 4);
-    const box = boxOf(cover, Math.ceil(v.blurred * 1.5) + 2) ?? [0, 0, 0, 0],
-      [red, green, blue] = v.lightColour;
-    for (let y = box[1]; y < box[3]; y++)
-      for (let x = box[0], p = y * width + x, i = p * 4; x < box[2]; x++, p++, i += 4) {
-        const beyond = cover.data[p]!,
-          far = blurred ? blurred.data[i + 3]! : 0;
-        if (beyond <= 0 && far <= 0) continue;
-        const t = cameBy(order.data[p]!, reached, v.zone),
-          there = smoothstep(0.72, 1, t);
-        removal.data[p] = clamp(beyond, 0, 1) * (1 - there);
-        // The blurred body comes up and gives way to the sharp one.
-        const shown = far > 0 ? smoothstep(0.25, 0.7, t) * (1 - there) : 0;
-        if (shown > 0) for (let c = 0; c < 4; c++) coming.data[i + c] = blurred!.data[i + c]! * shown;
-        const glow = v.light * smoothstep(0, 0.3, t) * (1 - smoothstep(0.45, 0.95, t)) * clamp(matte.data[p]!, 0, 1);
-        if (glow > 0) {
-          light.data[i] = glow * red;
-          light.data[i + 1] = glow * green;
-          light.data[i + 2] = glow * blue;
-        }
-      }
-    for (const working of [order, cover, ...(blurred ? [blurred] : [])]) pictures.give(working);
+      blurred = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null,
+      motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, matte, standing, reached, draw) : null,
+      // The body comes among the motes that are before it.
+      coming = motes?.front ?? emptyRegion(draw, pictures),
+      box = boxOf(cover, Math.ceil(v.blurred * 1.5) + 2, pictures) ?? [0, 0, 0, 0],
+      glows = regionAround(box, 9 * scale, width, height),
+      light = emptyRegion(glows, pictures);
+    const params = pictures.takePlane(32, 1),
+      around = blurred?.region ?? { x: 0, y: 0, width: 0, height: 0 };
+    new Float64Array(params.data.buffer, params.data.byteOffset, 16).set([
+      ...[reached, v.zone, v.light, ...v.lightColour, box[0], box[2], box[1]],
+      ...[around.x, around.y, around.width, around.height, glows.x, glows.y, glows.width],
+    ]);
+    withAddresses(
+      pictures,
+      [order, cover, matte, params, removal, coming, light, ...(blurred ? [blurred.picture] : [])],
+      (o, c, m, given, gone, body, lit, soft) =>
+        pictures.run('gatherBody', box[3] - box[1], o!, c!, m!, soft ?? 0, given!, gone!, body!, lit!, width),
+    );
+    pictures.give(params);
+    for (const working of [order, cover, ...(blurred ? [blurred.picture] : [])]) pictures.give(working);
     // Soft light is soft: half the size is enough.
     const half = meanHalf(light, pictures),
-      spread = blur(half, halfSigma(9 * scale), pictures);
-    pictures.give(light);
-    pictures.give(half);
-    const motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, matte, standing, reached, draw) : null;
-    if (motes) {
-      blendOver(motes.front, coming, 'add', 1, pictures, coming);
-      pictures.give(motes.front);
-    }
+      spreading = blur(half, halfSigma(9 * scale), pictures),
+      spread = placed(spreading, glows.x >> 1, glows.y >> 1, (width + 1) >> 1, (height + 1) >> 1, pictures);
+    for (const working of [light, half, spreading]) pictures.give(working);
     // The light and shadow of the subject come with it.
     const fading = draw.traces ? pictures.takePlane(width, height) : undefined;
     if (fading) fading.data.fill(1 - smoothstep(0.2, 0.95, v.progress));
@@ -243,24 +231,20 @@ export const materialise = effect({
 });
 
 /** The subject alone, blurred: premultiplied. It is soft, so half the size is enough to make it. */
-function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: Canvas): Picture {
-  const alone = pictures.takePicture(plate.width, plate.height);
-  pictures.run('clear', alone.height, alone.address!, alone.width * 4);
-  const [x0, y0, x1, y1] = boxOf(matte, 1) ?? [0, 0, 0, 0];
-  for (let y = y0; y < y1; y++)
-    for (let x = x0, p = y * matte.width + x, i = p * 4; x < x1; x++, p++, i += 4) {
-      const m = clamp(matte.data[p]!, 0, 1);
-      if (m <= 0) continue;
-      for (let c = 0; c < 3; c++) alone.data[i + c] = plate.data[i + c]! * m;
-      alone.data[i + 3] = m;
-    }
+function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: Canvas): { picture: Picture; region: Region } {
+  const box = boxOf(matte, 1, pictures) ?? [0, 0, 0, 0],
+    region = regionAround(box, sigma, plate.width, plate.height),
+    alone = emptyRegion(region, pictures);
+  withAddresses(pictures, [plate, matte, alone], (from, m, to) =>
+    pictures.run('cutFigure', box[3] - box[1], from!, m!, plate.width, box[0], box[2], box[1], to!, region.x, region.y, region.width),
+  );
   const half = meanHalf(alone, pictures);
   pictures.give(alone);
   const soft = blur(half, halfSigma(sigma), pictures),
-    out = twiceSize(soft, plate.width, plate.height, pictures);
+    picture = twiceSize(soft, region.width, region.height, pictures);
   pictures.give(half);
   pictures.give(soft);
-  return out;
+  return { picture, region };
 }
 
 /** Cells along a side of the body's own lattice that motes come to, whole-shot pixels. */

@@ -1,0 +1,92 @@
+/** Steps of effects that cut figures out and put them together. Numbers that steer them are doubles, as the effects work them out. */
+
+@inline
+function held(x: f64): f64 {
+  return x < 0 ? 0 : x > 1 ? 1 : x;
+}
+@inline
+function smooth(a: f64, b: f64, x: f64): f64 {
+  const t = held((x - a) / (b - a));
+  return t * t * (3 - 2 * t);
+}
+
+/**
+ * First column and row, and last column and row, of every other row of a plane in which something is above `limit`: four whole numbers in `box`.
+ * False where there is nothing.
+ */
+export function findBox(plane: usize, width: i32, height: i32, limit: f32, box: usize): bool {
+  let x0 = width, x1 = -1, y0 = height, y1 = -1;
+  const most = f32x4.splat(limit);
+  for (let y = 0; y < height; y += 2) {
+    const row = plane + (<usize>(y * width) << 2);
+    let l = 0;
+    while (l + 4 <= width && !v128.any_true(f32x4.gt(v128.load(row + (<usize>l << 2)), most))) l += 4;
+    while (l < width && !(load<f32>(row + (<usize>l << 2)) > limit)) l++;
+    if (l == width) continue;
+    let r = width - 1;
+    while (r >= 4 && !v128.any_true(f32x4.gt(v128.load(row + (<usize>(r - 3) << 2)), most))) r -= 4;
+    while (!(load<f32>(row + (<usize>r << 2)) > limit)) r--;
+    x0 = min(x0, l);
+    x1 = max(x1, r);
+    y0 = min(y0, y);
+    y1 = y;
+  }
+  store<i32>(box, x0);
+  store<i32>(box, y0, 4);
+  store<i32>(box, x1, 8);
+  store<i32>(box, y1, 12);
+  return x1 >= 0;
+}
+
+/**
+ * The figure in columns x0 to below x1 of a picture, premultiplied by its matte, into a region's picture that is empty and begins at (outX, outY).
+ * Bands are rows from `top` on.
+ */
+export function cutFigure(plate: usize, matte: usize, width: i32, x0: i32, x1: i32, top: i32, out: usize, outX: i32, outY: i32, outWidth: i32, y0: i32, y1: i32): void {
+  for (let y = top + y0; y < top + y1; y++) {
+    let p = <usize>(y * width + x0), to = out + (<usize>((y - outY) * outWidth + x0 - outX) << 4);
+    for (let x = x0; x < x1; x++, p++, to += 16) {
+      const m = min<f32>(1, load<f32>(matte + (p << 2)));
+      if (m > 0) v128.store(to, f32x4.replace_lane(f32x4.mul(v128.load(plate + (p << 4)), f32x4.splat(m)), 3, m));
+    }
+  }
+}
+
+/**
+ * A body that gathers, in a box of the picture: what is not there yet (`removal`), the blurred body that comes up (added to `body`), and light
+ * (into a region's picture). `soft` is the blurred body in a region of its own, 0 where there is none. `params` is 16 doubles: order reached, width of the zone, strength
+ * of the light and its colour, first and last column of the box (the last one not in it) and its first row, x, y, width and height of the
+ * blurred body's region, and x, y and width of the light's. Bands are rows of the box.
+ */
+export function gatherBody(order: usize, cover: usize, matte: usize, soft: usize, params: usize, removal: usize, body: usize, light: usize, width: i32, y0: i32, y1: i32): void {
+  const reached = load<f64>(params), zone = load<f64>(params, 8), strength = load<f64>(params, 16), red = load<f64>(params, 24), green = load<f64>(params, 32), blue = load<f64>(params, 40), left = <i32>load<f64>(params, 48), right = <i32>load<f64>(params, 56), top = <i32>load<f64>(params, 64), softX = <i32>load<f64>(params, 72), softY = <i32>load<f64>(params, 80), softW = <i32>load<f64>(params, 88), softH = <i32>load<f64>(params, 96), lightX = <i32>load<f64>(params, 104), lightY = <i32>load<f64>(params, 112), lightW = <i32>load<f64>(params, 120);
+  for (let y = top + y0; y < top + y1; y++) {
+    const within = soft != 0 && y >= softY && y < softY + softH, from = within ? softX : right, to = within ? softX + softW : right;
+    for (let x = left; x < right; x++) {
+      const p = <usize>(y * width + x), beyond = load<f32>(cover + (p << 2)), far = x >= from && x < to ? soft + (<usize>((y - softY) * softW + x - softX) << 4) : 0, there: f32 = far ? load<f32>(far, 12) : 0;
+      if (beyond <= 0 && there <= 0) continue;
+      const t = held((reached - <f64>load<f32>(order + (p << 2))) / zone);
+      // All of it is there already.
+      if (t >= 1) continue;
+      const sharp = smooth(0.72, 1, t);
+      store<f32>(removal + (p << 2), <f32>(held(<f64>beyond) * (1 - sharp)));
+      if (t <= 0) continue;
+      // The blurred body comes up and gives way to the sharp one.
+      const shown = there > 0 ? smooth(0.25, 0.7, t) * (1 - sharp) : 0;
+      if (shown > 0) {
+        const at = body + (p << 4);
+        store<f32>(at, load<f32>(at) + <f32>(<f64>load<f32>(far) * shown));
+        store<f32>(at, load<f32>(at, 4) + <f32>(<f64>load<f32>(far, 4) * shown), 4);
+        store<f32>(at, load<f32>(at, 8) + <f32>(<f64>load<f32>(far, 8) * shown), 8);
+        store<f32>(at, min<f32>(1, load<f32>(at, 12) + <f32>(<f64>there * shown)), 12);
+      }
+      const glow = strength * smooth(0, 0.3, t) * (1 - smooth(0.45, 0.95, t)) * held(<f64>load<f32>(matte + (p << 2)));
+      if (glow > 0) {
+        const at = light + (<usize>((y - lightY) * lightW + x - lightX) << 4);
+        store<f32>(at, <f32>(glow * red));
+        store<f32>(at, <f32>(glow * green), 4);
+        store<f32>(at, <f32>(glow * blue), 8);
+      }
+    }
+  }
+}
