@@ -11,13 +11,14 @@ function smooth(a: f64, b: f64, x: f64): f64 {
 }
 
 /**
- * First column and row, and last column and row, of every other row of a plane in which something is above `limit`: four whole numbers in `box`.
+ * First column and row, and last column and row, in which something of a plane is above `limit`: four whole numbers in `box`. Only every
+ * `step`th row is looked at.
  * False where there is nothing.
  */
-export function findBox(plane: usize, width: i32, height: i32, limit: f32, box: usize): bool {
+export function findBox(plane: usize, width: i32, height: i32, limit: f32, step: i32, box: usize): bool {
   let x0 = width, x1 = -1, y0 = height, y1 = -1;
   const most = f32x4.splat(limit);
-  for (let y = 0; y < height; y += 2) {
+  for (let y = 0; y < height; y += step) {
     const row = plane + (<usize>(y * width) << 2);
     let l = 0;
     while (l + 4 <= width && !v128.any_true(f32x4.gt(v128.load(row + (<usize>l << 2)), most))) l += 4;

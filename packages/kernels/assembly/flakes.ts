@@ -314,12 +314,11 @@ export function drawShapes(shapes: usize, ends: usize, entries: usize, behind: b
   const columns = (width + TILE - 1) >> 5, side = behind ? columns * ((height + TILE - 1) >> 5) : 0, rowBytes: usize = <usize>width << 4, planes = scratchAt(), list = planes + (PLANE_BYTES << 2);
   for (let ty = r0; ty < r1; ty++) {
     const top = ty << 5, h = min(TILE, height - top);
+    // In one piece: most tiles of most pictures have no shape.
+    if (!onto) memory.fill(out + <usize>top * rowBytes, 0, <usize>h * rowBytes);
     for (let tx = 0; tx < columns; tx++) {
       const t = side + ty * columns + tx, begin = t ? load<i32>(ends + (<usize>(t - 1) << 2)) : 0, end = load<i32>(ends + (<usize>t << 2)), left = tx << 5, w = min(TILE, width - left), corner = out + <usize>top * rowBytes + (<usize>left << 4);
-      if (begin == end) {
-        if (!onto) for (let y = 0; y < h; y++) memory.fill(corner + <usize>y * rowBytes, 0, <usize>w << 4);
-        continue;
-      }
+      if (begin == end) continue;
       if (!onto) memory.fill(planes, 0, PLANE_BYTES << 2);
       // The last tile's blocks of four may reach past its row, but not past the picture but in its last row.
       else for (let y = 0; y < h; y++) for (let x = 0; x < w; x += 4) toPlanes(corner + <usize>y * rowBytes + (<usize>x << 4), planes + (<usize>(y * PLANE_ROW + x) << 2));

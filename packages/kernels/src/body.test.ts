@@ -14,10 +14,10 @@ test.each([
   const plane = floats(width * height, (i) => (i % 3 ? 0.02 : NaN)),
     box = floats(4),
     found = new Int32Array(memory.buffer, box.at, 4);
-  expect(kernels.findBox(plane.at, width, height, 0.02, box.at)).toBeFalsy();
+  expect(kernels.findBox(plane.at, width, height, 0.02, 2, box.at)).toBeFalsy();
   plane.data[y0 * width + x0] = 0.03;
   plane.data[y1 * width + x1] = 1;
-  expect(kernels.findBox(plane.at, width, height, 0.02, box.at)).toBeTruthy();
+  expect(kernels.findBox(plane.at, width, height, 0.02, 2, box.at)).toBeTruthy();
   expect([...found]).toEqual([Math.min(x0, x1), y0, Math.max(x0, x1), y1]);
 });
 

@@ -271,7 +271,7 @@ export interface WholeKernels {
   copy(from: number, to: number, bytes: number): void;
   farthestFrom(values: number, count: number, from: number): number;
   windowTables(...given: [grey: number, side: number, mean: number, fine: number, numbers: number, sums: number, squares: number]): void;
-  findBox(plane: number, width: number, height: number, limit: number, box: number): number;
+  findBox(plane: number, width: number, height: number, limit: number, step: number, box: number): number;
   findLiving(age: number, life: number, count: number, living: number): number;
   sumStarts(starts: number, tiles: number): number;
 }

@@ -1,6 +1,9 @@
 import type { Pictures } from '../image/arena';
-import type { Picture } from '../image/picture';
-import type { Box } from './body';
+import type { Picture, Plane } from '../image/picture';
+import { emptyPlane } from '../image/planeMath';
+
+/** A part of a picture: first column and row, and those after the last. */
+export type Box = readonly [x0: number, y0: number, x1: number, y1: number];
 
 /** A part of a picture that is worked on by itself: its upper left pixel, and its size. */
 export interface Region {
@@ -39,5 +42,22 @@ export function placed(part: Picture, x: number, y: number, width: number, heigh
   const out = emptyRegion({ width, height }, pictures),
     w = part.width * 4;
   for (let row = 0; row < part.height; row++) out.data.set(part.data.subarray(row * w, row * w + w), ((y + row) * width + x) * 4);
+  return out;
+}
+
+/** A part of a plane, as a plane of its own. */
+export function partOf({ data, width }: Plane, region: Region, pictures: Pictures): Plane {
+  const out = pictures.takePlane(region.width, region.height);
+  for (let row = 0; row < region.height; row++) {
+    const from = (region.y + row) * width + region.x;
+    out.data.set(data.subarray(from, from + region.width), row * region.width);
+  }
+  return out;
+}
+/** A plane that has a part where the region lies, and nothing elsewhere. */
+export function planeWith(part: Plane, { x, y }: Region, width: number, height: number, pictures: Pictures): Plane {
+  const out = emptyPlane(width, height, pictures);
+  for (let row = 0; row < part.height; row++)
+    out.data.set(part.data.subarray(row * part.width, (row + 1) * part.width), (y + row) * width + x);
   return out;
 }
