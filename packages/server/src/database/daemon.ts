@@ -1,15 +1,15 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { chmod, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { chmod, mkdir } from 'node:fs/promises';
 import { connect } from 'node:net';
 import { userInfo } from 'node:os';
 import { join } from 'node:path';
 import { confined } from '@wraithos/runtime';
 import { copyBeforeMigration } from './copyBefore';
+import { asRoot, endOthers, makeFiles } from './files';
 
-const asRoot = process.getuid?.() === 0,
-  account = asRoot ? 'root' : userInfo().username;
+const account = asRoot ? 'root' : userInfo().username;
 /** Waits between attempts to start it again, milliseconds; the last one is repeated. */
 const BACK_OFF = [100, 300, 1000, 2000, 5000, 10_000];
 /** A database that says nothing for so long is taken for stuck. */
@@ -59,7 +59,7 @@ export class Daemon {
       );
     await mkdir(folder, { recursive: true });
     await chmod(folder, 0o700);
-    await endStale(folder);
+    await endOthers(join(folder, 'data'));
     await makeFiles(folder);
     const copy = await copyBeforeMigration(folder);
     if (copy) say(`the database of the version before was copied to ${copy}`);
@@ -165,7 +165,7 @@ export class Daemon {
         if (this.state !== 'down') return;
         this.restarts++;
         try {
-          await endStale(this.folder);
+          await endOthers(join(this.folder, 'data'));
           await this.launch();
         } catch (error) {
           this.log(error);
@@ -228,59 +228,3 @@ const reasonOf = (errors: string): string =>
     .filter((line) => /ERROR/.test(line))
     .pop()
     ?.replace(/^.*\[ERROR\]\s*/, '') ?? 'no reason given';
-
-/** Makes the files of a new database beside their place, and moves them there when they are whole. */
-async function makeFiles(folder: string): Promise<void> {
-  for (const name of await readdir(folder))
-    if (name.startsWith('data.part')) await rm(join(folder, name), { recursive: true, force: true });
-  const data = join(folder, 'data'),
-    whole = join(data, 'whole');
-  if (existsSync(whole)) return;
-  // A folder of an earlier version has no such mark; it is whole where its system tables and logs are there.
-  if (existsSync(join(data, 'mysql')) && existsSync(join(data, 'ibdata1')) && existsSync(join(data, 'wraithos'))) {
-    await writeFile(whole, '');
-    return;
-  }
-  if (existsSync(join(data, 'wraithos')))
-    throw new Error(`The database in ${data} is not whole, and was left as it is. Restore a backup into another folder (WRAITHOS_DATA).`);
-  await rm(data, { recursive: true, force: true });
-  const part = join(folder, 'data.part');
-  const made = spawnSync(
-    'mariadb-install-db',
-    [
-      '--no-defaults',
-      ...(asRoot ? ['--user=root'] : []),
-      `--datadir=${part}`,
-      '--auth-root-authentication-method=socket',
-      '--skip-test-db',
-      '--innodb-log-file-size=8M',
-    ],
-    { encoding: 'utf8' },
-  );
-  if (made.status !== 0)
-    throw new Error(
-      `The database could not be set up in ${data}: ${(made.stderr || made.stdout || 'no reason given').trim().split('\n').pop()}`,
-    );
-  await writeFile(join(part, 'whole'), '');
-  await rename(part, data);
-}
-
-/** Ends a server that an earlier run left behind in this folder (its process id file says which). */
-async function endStale(folder: string): Promise<void> {
-  const text = await readFile(join(folder, 'm.pid'), 'utf8').catch(() => ''),
-    pid = Number(text.trim());
-  if (!pid) return;
-  const ours = async () => (await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '')).includes(`--datadir=${join(folder, 'data')}`);
-  if (!(await ours())) return;
-  const send = (signal: NodeJS.Signals) => {
-    try {
-      process.kill(pid, signal);
-    } catch {
-      /* it ended meanwhile */
-    }
-  };
-  send('SIGTERM');
-  for (let i = 0; i < 100 && (await ours()); i++) await later(50);
-  if (await ours()) send('SIGKILL');
-  while (await ours()) await later(20);
-}
