@@ -111,8 +111,9 @@ const surroundings: [string, Edit][] = [
   ['treatment', s.addTreatment({ kind: 'row', id: 'r1' }, 'blur')],
 ];
 
+const fresh = () => new FrameRenderer(sources(), { width: WIDTH, height: HEIGHT }, 64 * 2 ** 20, undefined, false);
 const rendered = async (shot: Shot, frame = FRAME) => {
-  const renderer = new FrameRenderer(sources(), { width: WIDTH, height: HEIGHT }, 64 * 2 ** 20, undefined, false),
+  const renderer = fresh(),
     key = (await renderer.plan({ shot, frame })).key,
     data = await renderer.renderFrame({ shot, frame }, (picture) => Float32Array.from(picture.data));
   return { key, data };
@@ -131,16 +132,24 @@ describe.each(Object.entries(effects))('%s', (type, e) => {
           s.setValue('r1', name, other(p, (row.values[name] ?? p.default) as StoredValue)),
         ]),
       ],
-      stale: string[] = [];
+      stale: string[] = [],
+      // One that goes on from change to change, as a page does, and keeps what it planned.
+      lasting = fresh(),
+      forgot: string[] = [];
     let seen = 0;
+    await lasting.plan({ shot, frame: FRAME });
     for (const [name, edit] of changes) {
-      const now = await rendered(apply(shot, edit));
+      const changed = apply(shot, edit),
+        now = await rendered(changed);
+      if ((await lasting.plan({ shot: changed, frame: FRAME })).key !== now.key) forgot.push(name);
+      await lasting.plan({ shot, frame: FRAME });
       if (differ(now.data, base.data)) seen++;
       if (now.key === base.key && differ(now.data, base.data)) stale.push(name);
     }
     const later = await rendered(shot, FRAME + 1);
     if (later.key === base.key && differ(later.data, base.data)) stale.push('frame');
     expect(stale).toEqual([]);
+    expect(forgot).toEqual([]);
     // The changes do change pictures: without that, the test could not fail.
     expect(seen).toBeGreaterThan(5);
   });

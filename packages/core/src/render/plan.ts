@@ -9,10 +9,11 @@ import { baseClip, clipWithRole, subjectsInOrder } from '../shot/query';
 import type { Shot, Subject } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
-import { layersStep, type Scene } from './effectSteps';
+import { layersStep } from './effectSteps';
 import { framesOf } from './frames';
 import { matteStep } from './matteSteps';
 import { cleanWithGrain, keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
+import type { Chains, Scene } from './scene';
 import { remainingStep, removedStep, type Part } from './removal';
 import type { Sources, Tracks } from './sources';
 
@@ -24,8 +25,8 @@ export interface PlanInput {
   factor: Factor;
   /** Stop after this row: the picture up to it. */
   upTo?: string | null;
-  /** Kept from frame to frame of one and the same document, so that what has a past is planned once. */
-  chains?: Map<string, Step[]>;
+  /** Kept from frame to frame and from edit to edit, so that a past that did not change is planned once. */
+  chains?: Chains;
   /** The base alone, without any row: what tracks and mattes are made from. */
   plain?: boolean;
 }

@@ -1,12 +1,17 @@
 import { Arena, type Helpers } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
+import { drawnRows } from '../shot/drawn';
 import type { Shot } from '../shot/schema';
 import { Evaluator, Store, type Report, type Step } from './evaluate';
 import { matteStep } from './matteSteps';
 import { framesOf } from './frames';
 import { planFrame } from './plan';
 import type { Factor } from './plateSteps';
+import type { Chains } from './scene';
 import { loadTracks, type Sources } from './sources';
+
+/** Chains of pasts beyond which those of other documents are let go. */
+const MOST_CHAINS = 64;
 
 export const matteViews = ['overlay', 'black and white', 'cut out'] as const;
 export type MatteView = (typeof matteViews)[number];
@@ -39,11 +44,14 @@ export class FrameRenderer {
     this.evaluator = new Evaluator(Arena.forShot(size.width, size.height, helpers), new Store(memoryLimit), clock, edits);
   }
 
-  private chains: { shot: Shot; of: Map<string, Step[]> } | null = null;
-  /** Chains of one document; another one, or a changed one, begins anew. */
-  private chainsOf(shot: Shot): Map<string, Step[]> {
-    if (this.chains?.shot !== shot) this.chains = { shot, of: new Map() };
-    return this.chains.of;
+  private readonly chains: Chains = new Map();
+  /** Chains of rows that are no longer there are let go. */
+  private chainsOf(shot: Shot): Chains {
+    if (this.chains.size > MOST_CHAINS) {
+      const drawn = new Set(drawnRows(shot).rows.map((row) => row.id));
+      for (const id of this.chains.keys()) if (!drawn.has(id)) this.chains.delete(id);
+    }
+    return this.chains;
   }
 
   /** What must be computed for a picture. Pictures whose steps have equal keys are equal, to the bit. */

@@ -1,0 +1,49 @@
+import type { Effect, Facts } from '../effects';
+import type { Arena } from '../image/arena';
+import type { Drawn, DrawnRow } from '../shot/drawn';
+import type { Shot } from '../shot/schema';
+import { framesPerSecond } from '../time/rate';
+import type { Step } from './evaluate';
+import type { FrameOf } from './frames';
+import { sizeOf, type Factor } from './plateSteps';
+import type { Sources } from './sources';
+
+/** States of one row from its first frame on, and all that they follow from but the frame. */
+export interface Chain {
+  from: string;
+  steps: Step[];
+}
+/**
+ * Chains by row. They outlive the document: planning a past anew for every nudge of a look took 40 ms and more, most of what a page waited for.
+ */
+export type Chains = Map<string, Chain>;
+
+/** What steps of a frame are made from. */
+export interface Scene {
+  shot: Shot;
+  drawn: Drawn;
+  frame: number;
+  factor: Factor;
+  sources: Sources;
+  frameOf: FrameOf;
+  /** Chains of states of rows that were built before; null where none are kept. */
+  chains: Chains | null;
+}
+
+/** What an effect may know of its surroundings at a frame: no more than it names, so that its keys hold all of it. */
+export function factsOf(scene: Scene, row: DrawnRow, e: Effect, frame: number): Partial<Facts> {
+  const all: Facts = {
+    frame,
+    framesPerSecond: framesPerSecond(scene.shot.rate),
+    frameInRow: frame - row.first,
+    rowLength: row.length,
+    subjectPixels: row.subjectPixels,
+    subjectMetres: row.subjectMetres,
+    traces: row.traces,
+  };
+  return Object.fromEntries((e.facts ?? []).map((fact) => [fact, all[fact]]));
+}
+export const drawOf = (scene: Scene, factor: Factor, facts: Partial<Facts>, arena: Arena) => {
+  const { width, height } = sizeOf(scene.shot, factor);
+  return { pictures: arena, width, height, scale: 1 / factor, ...facts } as never;
+};
