@@ -77,6 +77,30 @@ test('a request that is dropped before it starts never reaches a worker; one und
   await expect(pool.frame(ask(1003), 2, late.signal)).rejects.toBeInstanceOf(Dropped);
 });
 
+test('what is asked for after a request under way was dropped is sent at once, and both answers are heard', async () => {
+  const pool = new WorkerPool(),
+    [worker] = FakeWorker.all as [FakeWorker],
+    control = new AbortController(),
+    ahead = pool.frame(ask(1001), 2, control.signal),
+    waiting = pool.frame(ask(1002), 2, control.signal),
+    id = worker.current.id;
+  control.abort();
+  const wanted = pool.frame(ask(1030), 10),
+    last = pool.frame(ask(1031), 10);
+  await expect(waiting).rejects.toBeInstanceOf(Dropped);
+  // Without a word from the worker; but one that is wanted is followed by nothing before its answer.
+  expect(frames(worker)).toEqual([1001, 1030]);
+  expect(worker.got.map((r) => r.kind)).toEqual(['frame', 'cancel', 'frame']);
+  worker.onmessage?.({ data: { kind: 'failed', id, message: 'cancelled', cancelled: true } });
+  await expect(ahead).rejects.toBeInstanceOf(Dropped);
+  expect(frames(worker)).toEqual([1001, 1030]);
+  worker.finish();
+  expect((await wanted).drawn!.milliseconds).toBe(1030);
+  worker.finish();
+  expect((await last).drawn!.milliseconds).toBe(1031);
+  expect(pool.idle).toBe(true);
+});
+
 test('all workers are used, a failure is told in its own words, and a worker that stops does not stop the others', async () => {
   const pool = new WorkerPool({ size: 2 }),
     [a, b] = FakeWorker.all as [FakeWorker, FakeWorker],

@@ -9,6 +9,8 @@ type Ask = Without<Exclude<WorkerRequest, { kind: 'begin' | 'cancel' | 'forget' 
 interface Waiting {
   request: WorkerRequest;
   priority: number;
+  /** It is under way and no longer wanted. */
+  cancelled: boolean;
   resolve(answer: WorkerAnswer): void;
   reject(error: Error): void;
   onSample?(sample: TrackSample): void;
@@ -29,19 +31,30 @@ export interface PoolOptions {
   display?: Display | null;
 }
 
+/** Requests of one worker that can be under way, cancelled, at the same time as one that is wanted. */
+const CELLS = 16;
+interface Slot {
+  worker: Worker;
+  /** Sent and not yet answered. All but the last one are cancelled. */
+  sent: Map<number, Waiting>;
+  last: number;
+  cancel: Int32Array | null;
+}
+
 /**
  * Workers that draw frames or follow points. The most urgent request goes first, of equal ones the newest document's; a request that is no longer
- * wanted is dropped before it starts, or cancelled between steps.
+ * wanted is dropped before it starts, or cancelled between steps. The next one is sent with the cancelling: to wait for the worker's word cost up to
+ * 90 ms for each nudge, since the page draws its own components meanwhile.
  */
 export class WorkerPool {
-  private readonly workers: { worker: Worker; busy: Waiting | null; last: number; cancel: Int32Array | null }[];
+  private readonly workers: Slot[];
   private readonly queue: Waiting[] = [];
   private nextId = 1;
   constructor({ size = 1, helpers = 0, display = null }: PoolOptions = {}) {
     this.workers = Array.from({ length: size }, () => {
       const worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }),
-        cancel = isolated() ? new Int32Array(new SharedArrayBuffer(4)) : null,
-        slot = { worker, busy: null as Waiting | null, last: 0, cancel },
+        cancel = isolated() ? new Int32Array(new SharedArrayBuffer(4 * CELLS)) : null,
+        slot: Slot = { worker, sent: new Map(), last: 0, cancel },
         port = display?.connect() ?? null;
       if (cancel || port)
         worker.postMessage(
@@ -54,26 +67,27 @@ export class WorkerPool {
           port ? [port] : [],
         );
       worker.onmessage = (event: MessageEvent<WorkerAnswer>) => {
-        const message = event.data,
-          waiting = slot.busy;
+        const message = event.data;
         if (message.kind === 'memory') {
           this.asked.get(message.id)?.(message);
           this.asked.delete(message.id);
           return;
         }
-        if (!waiting || idOf(waiting.request) !== message.id) return;
+        const waiting = slot.sent.get(message.id);
+        if (!waiting) return;
         if (message.kind === 'sample') {
           waiting.onSample?.(message.sample);
           return;
         }
-        slot.busy = null;
+        slot.sent.delete(message.id);
         if (message.kind === 'failed') waiting.reject(message.cancelled ? new Dropped() : new Error(message.message));
         else waiting.resolve(message);
         this.next();
       };
       worker.onerror = (event) => {
-        slot.busy?.reject(new Error(event.message || 'Drawing stopped in this page. Reload it; nothing that was saved is lost.'));
-        slot.busy = null;
+        for (const waiting of slot.sent.values())
+          waiting.reject(new Error(event.message || 'Drawing stopped in this page. Reload it; nothing that was saved is lost.'));
+        slot.sent.clear();
         this.next();
       };
       return slot;
@@ -83,19 +97,19 @@ export class WorkerPool {
     return this.workers.length;
   }
   get idle(): boolean {
-    return this.queue.length === 0 && this.workers.every((slot) => !slot.busy);
+    return this.queue.length === 0 && this.workers.every((slot) => slot.sent.size === 0);
   }
 
   private next(): void {
     for (const slot of this.workers) {
-      if (slot.busy || this.queue.length === 0) continue;
+      if (this.queue.length === 0 || !free(slot)) continue;
       this.queue.sort((a, b) => b.priority - a.priority);
       // Particles are moved on from the frame before: a worker that drew a neighbour has most of the way behind it.
       const top = this.queue.filter((w) => w.priority === this.queue[0]!.priority),
         frameOf = (w: Waiting) => ('frame' in w.request ? w.request.frame : 0);
       const chosen = top.reduce((best, w) => (Math.abs(frameOf(w) - slot.last) < Math.abs(frameOf(best) - slot.last) ? w : best), top[0]!);
       this.queue.splice(this.queue.indexOf(chosen), 1);
-      slot.busy = chosen;
+      slot.sent.set(idOf(chosen.request), chosen);
       slot.last = frameOf(chosen);
       slot.worker.postMessage(chosen.request);
     }
@@ -103,7 +117,14 @@ export class WorkerPool {
 
   ask(request: Ask, priority: number, signal?: AbortSignal, onSample?: (sample: TrackSample) => void): Promise<WorkerAnswer> {
     return new Promise((resolve, reject) => {
-      const waiting: Waiting = { request: { ...request, id: this.nextId++ } as WorkerRequest, priority, resolve, reject, onSample };
+      const waiting: Waiting = {
+        request: { ...request, id: this.nextId++ } as WorkerRequest,
+        priority,
+        cancelled: false,
+        resolve,
+        reject,
+        onSample,
+      };
       signal?.addEventListener(
         'abort',
         () => {
@@ -113,9 +134,14 @@ export class WorkerPool {
             reject(new Dropped());
             return;
           }
-          const slot = this.workers.find((s) => s.busy === waiting);
-          if (slot?.cancel) Atomics.store(slot.cancel, 0, idOf(waiting.request));
-          slot?.worker.postMessage({ kind: 'cancel', id: idOf(waiting.request) } satisfies WorkerRequest);
+          const id = idOf(waiting.request),
+            slot = this.workers.find((s) => s.sent.has(id));
+          if (!slot) return;
+          waiting.cancelled = true;
+          if (slot.cancel) Atomics.store(slot.cancel, id % slot.cancel.length, id);
+          slot.worker.postMessage({ kind: 'cancel', id } satisfies WorkerRequest);
+          // Whoever drops one drops others too, and asks for what is wanted now in the same breath.
+          queueMicrotask(() => this.next());
         },
         { once: true },
       );
@@ -150,6 +176,7 @@ export class WorkerPool {
   }
 }
 export type FrameAsk = Without<Extract<WorkerRequest, { kind: 'frame' }>, 'id' | 'kind'>;
+const free = (slot: Slot): boolean => slot.sent.size < CELLS && [...slot.sent.values()].every((w) => w.cancelled);
 const idOf = (request: WorkerRequest): number => ('id' in request ? request.id : 0);
 
 /** Whether this page may share memory with its workers; without that, one thread draws. */

@@ -15,13 +15,13 @@ const sources = new NetSources(limits.sources),
   shown = new Set<string>();
 let renderer: { key: string; it: FrameRenderer } | null = null,
   chain: Promise<void> = Promise.resolve(),
-  cell: Int32Array | null = null,
+  cells: Int32Array | null = null,
   display: MessagePort | null = null,
   helpers = 0,
   bands: Worker[] = [];
 const answer = (message: WorkerAnswer, transfer: Transferable[] = []) => (self as unknown as Worker).postMessage(message, transfer);
-/** Polled between steps. The cell is seen at once; a message only when a step waits for something. */
-const isCancelled = (id: number) => cancelled.has(id) || (cell !== null && Atomics.load(cell, 0) === id);
+/** Polled between steps. A cell is seen at once; a message only when a step waits for something. */
+const isCancelled = (id: number) => cancelled.has(id) || (cells !== null && Atomics.load(cells, id % cells.length) === id);
 
 function rendererFor(shot: { width: number; height: number }): FrameRenderer {
   const key = `${shot.width}x${shot.height}`;
@@ -124,7 +124,7 @@ async function contrast(request: Extract<WorkerRequest, { kind: 'contrast' }>): 
 self.onmessage = (event: MessageEvent<WorkerRequest>) => {
   const request = event.data;
   if (request.kind === 'begin') {
-    cell = request.cancel && new Int32Array(request.cancel);
+    cells = request.cancel && new Int32Array(request.cancel);
     display = request.display;
     helpers = request.helpers;
     return;
