@@ -1,14 +1,14 @@
 import { useRef } from 'react';
 import { changeClip, type Clip } from '@wraithos/core/shot';
 import { placedRange } from '@wraithos/core/time';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
 
 /** The frames of a clip on the shot's time; dragged, it is placed at another frame. A still stands over the whole shot. */
 export function ClipLine({ clip, x, top }: { clip: Clip; x: TimeScale; top: number }) {
   const shot = useDocument(),
-    { edit, preview, selection, set } = useShot(),
+    { edit, preview, selection, set } = useParts('edit', 'preview', 'selection', 'set'),
     begun = useRef(clip.start),
     each = x(1) - x(0),
     still = clip.frames === 1,

@@ -1,13 +1,13 @@
 import { correctedSamples } from '@wraithos/core/motion';
 import { shotFrame } from '@wraithos/core/time';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import type { TimeScale } from './scale';
 
 /** Confidence of the selected track under the filmstrip: height is how sure; weak frames are notched, lost ones open gaps, both in words. */
 export function Confidence({ x, width }: { x: TimeScale; width: number }) {
   const shot = useDocument(),
-    { selection, set } = useShot(),
+    { selection, set } = useParts('selection', 'set'),
     tracks = useTracks(),
     track = selection?.kind === 'track' ? shot.tracks[selection.id] : undefined,
     clip = track ? shot.clips[track.clip] : undefined;

@@ -1,6 +1,6 @@
 import { useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
 import { changeCue, type Cue } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { useShownFrame } from '../state/shownFrame';
 import type { StepDefinition } from '../steps/describe';
 import { useView } from '../viewer/useView';
@@ -12,7 +12,7 @@ import './cues.css';
 /** Time as pictures: cue flags, filmstrip, playhead, a line for each effect's range, and the curves of the selected one. */
 export function CueStrip({ step }: { step: StepDefinition }) {
   const shot = useDocument(),
-    { set } = useShot(),
+    { set } = useParts('set'),
     frame = useShownFrame(),
     box = useRef<HTMLDivElement>(null),
     [width, setWidth] = useState(800),
@@ -74,7 +74,7 @@ export function CueStrip({ step }: { step: StepDefinition }) {
 }
 
 function Flag({ cue, x }: { cue: Cue; x: TimeScale }) {
-  const { edit, preview, selection, set } = useShot(),
+  const { edit, preview, selection, set } = useParts('edit', 'preview', 'selection', 'set'),
     each = x(1) - x(0),
     // Near the right edge its name stands at its left.
     atEnd = x(cue.frame) + cue.name.length * 7 + 20 > x.range()[1]!;

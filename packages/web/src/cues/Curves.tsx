@@ -4,7 +4,7 @@ import { scaleLinear } from 'd3-scale';
 import { effectOf, type Param } from '@wraithos/core/effects';
 import { bendOf, easings, valueAt, type Bend, type Curve, type CurvePoint, type Easing } from '@wraithos/core/time';
 import { rowRange, setCurve, type Row } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useShot, useParts } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
 
@@ -38,7 +38,7 @@ export function CurveList({ row }: { row: Row }) {
 /** The curves of one effect, large, each on its own scale: points and easing handles are dragged in place; double-click adds or removes a point. */
 export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: number }) {
   const shot = useDocument(),
-    { edit } = useShot(),
+    { edit } = useParts('edit'),
     [first] = rowRange(shot, row),
     names = Object.keys(row.curves),
     height = 104,
@@ -189,7 +189,7 @@ function PointMark({
   chosen: boolean;
   onChoose(frame: number): void;
 }) {
-  const { edit, preview } = useShot(),
+  const { edit, preview } = useParts('edit', 'preview'),
     p = curve.points[index]!,
     next = curve.points[index + 1],
     begun = useRef({ point: p, curve }),

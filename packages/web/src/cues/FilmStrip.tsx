@@ -1,4 +1,4 @@
-import { useSyncExternalStore } from 'react';
+import { memo, useSyncExternalStore } from 'react';
 import { frameCache, type View } from '../state/frameCache';
 import { useDocument } from '../state/shotStore';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
@@ -39,11 +39,11 @@ interface TileProps {
   drawn: DrawnFrame | undefined;
   plate: DrawnFrame | undefined;
 }
-function Tile({ frame, width, drawn, plate }: TileProps) {
+const Tile = memo(function Tile({ frame, width, drawn, plate }: TileProps) {
   return (
     <div className={`tile ${drawn ? '' : 'pale'}`} style={{ width }} data-frame={frame}>
       <ThumbCanvas thumb={(drawn ?? plate)?.thumb} width={Math.round(width * 2)} height={92} />
       {!drawn && !plate && <div className="hatch" />}
     </div>
   );
-}
+});

@@ -1,13 +1,13 @@
 import { useEffect, useRef } from 'react';
 import { changeRow, rowRange, type Row } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
 
 /** The frames of one effect as a line; dragged as a whole or by its ends, it snaps to cues. */
 export function RangeLine({ row, x, top }: { row: Row; x: TimeScale; top: number }) {
   const shot = useDocument(),
-    { edit, preview, selection, set } = useShot(),
+    { edit, preview, selection, set } = useParts('edit', 'preview', 'selection', 'set'),
     [first, last] = rowRange(shot, row),
     begun = useRef({ start: row.start, length: row.length, first, last }),
     each = x(1) - x(0),

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { missing, packRows, readPacked, unpackRows, type Named, type Packed } from '@wraithos/core/recipes';
 import type { Row, Shot } from '@wraithos/core/shot';
-import { useDocument, useShot, type Selection } from '../state/shotStore';
+import { useDocument, type Selection, useParts } from '../state/shotStore';
 
 const KEPT = 'wraithos:rows';
 const maps = { track: 'tracks', matte: 'mattes', cue: 'cues', clip: 'clips' } as const;
@@ -25,7 +25,7 @@ export const copied = (): Packed | null => readPacked(localStorage.getItem(KEPT)
 /** Asks what stands for what the copied effects name and this shot has not. */
 export function PasteDialog({ packed, onClose }: { packed: Packed; onClose(): void }) {
   const shot = useDocument(),
-    { edit } = useShot(),
+    { edit } = useParts('edit'),
     wanted = missing(shot, packed),
     [chosen, setChosen] = useState<Record<string, string | null>>({});
   return (

@@ -8,7 +8,7 @@ import { freshId, freshName, hangRow, applyEdit, subjectFor, type Row, type Shot
 import { listRecipes, removeRecipe, renameRecipe, type SavedRecipe } from '@wraithos/contract';
 import { call } from '../api/client';
 import { useRoute } from '../api/useRoute';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { NameDialog } from '../ui/NameDialog';
 import { exportRecipe, importRecipe, keepRecipe } from './saved';
@@ -56,7 +56,7 @@ function tried(
 /** Recipes as they look on this very shot: ours and the saved ones, to be used, saved as files, renamed. */
 export function RecipesDialog({ lane, subject, onClose }: { lane: Lane; subject: string | null; onClose(): void }) {
   const shot = useDocument(),
-    { selection, edit, set, frame } = useShot(),
+    { selection, edit, set, frame } = useParts('selection', 'edit', 'set', 'frame'),
     { data: saved, mutate } = useRoute(listRecipes),
     fitting = Object.values(effects).filter((e) => e.lanes.includes(lane)),
     [type, setType] = useState(fitting[0]!.type),

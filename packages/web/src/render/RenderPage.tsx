@@ -6,7 +6,7 @@ import { call } from '../api/client';
 import { useRoute } from '../api/useRoute';
 import { onServerEvent } from '../api/events';
 import { ChoiceField, NumberField } from '../settings/fields';
-import { useShot } from '../state/shotStore';
+import { useParts } from '../state/shotStore';
 import { jobStateWords, JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
 import { useUnseen } from './useUnseen';
@@ -16,7 +16,7 @@ const formatWords = Object.fromEntries(formatNames.map((name) => [name, outputFo
 
 /** Makes the finished shot: checks first, then jobs on the server, with their files. */
 export function RenderPage() {
-  const { id, shot, set, save } = useShot(),
+  const { id, shot, set, save } = useParts('id', 'shot', 'set', 'save'),
     checks = [...useChecks(), ...useUnseen()],
     jobs = useRoute(listJobs, id ? { query: { shot: id } } : null),
     refresh = jobs.mutate;

@@ -2,14 +2,14 @@ import { Trash2 } from 'lucide-react';
 import { framesPerSecond, placedRange } from '@wraithos/core/time';
 import { transferNames } from '@wraithos/core/image';
 import { changeClip, clipRoles, setBase, setShot } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { ChoiceField, NumberField } from './fields';
 
 export const roleWords = { performance: 'Performance', clean: 'Clean plate', element: 'Element', reference: 'Reference' } as const;
 
 export function ClipSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, remove } = useShot(),
+    { edit, remove } = useParts('edit', 'remove'),
     clip = shot.clips[id]!;
   return (
     <>

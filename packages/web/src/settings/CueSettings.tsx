@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import { changeCue } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { NumberField } from './fields';
 
 /** A text that is taken over when it is left or Enter is pressed. */
@@ -35,7 +35,7 @@ export function TextField({ label, value, onChange }: { label: string; value: st
 
 export function CueSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, remove } = useShot(),
+    { edit, remove } = useParts('edit', 'remove'),
     cue = shot.cues[id]!,
     rows = Object.values(shot.rows).filter((r) => r.cue === id);
   return (

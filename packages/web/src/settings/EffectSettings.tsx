@@ -21,7 +21,7 @@ import {
   type Row,
 } from '@wraithos/core/shot';
 import { saveRecipe } from '../recipes/saved';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { useChecks } from '../workbench/useChecks';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
@@ -38,7 +38,7 @@ const lightBlends = ['screen', 'add'] as const;
 /** Settings of an effect, built from its own description. */
 export function EffectSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, remove, set, frame } = useShot(),
+    { edit, preview, remove, set, frame } = useParts('edit', 'preview', 'remove', 'set', 'frame'),
     row = shot.rows[id] as Row,
     effect = effectOf(row.effect),
     checks = useChecks().filter((c) => c.row === id),

@@ -1,6 +1,6 @@
 import { Copy, Ungroup } from 'lucide-react';
 import { changeGroup, duplicateGroup, freshId, ungroup, type Row } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField } from './fields';
@@ -9,7 +9,7 @@ import { TreatmentSettings } from './TreatmentSettings';
 /** Settings of rows that are handled as one. */
 export function GroupSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, set } = useShot(),
+    { edit, preview, set } = useParts('edit', 'preview', 'set'),
     group = shot.groups[id]!,
     rows = (Object.values(shot.rows) as Row[]).filter((r) => r.group === id),
     track = group.mount ? (shot.mounts[group.mount]?.track ?? '') : '';

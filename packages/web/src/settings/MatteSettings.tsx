@@ -20,7 +20,7 @@ import {
   type Matte,
 } from '@wraithos/core/shot';
 import { framesOf, matteViews, outlineAt } from '@wraithos/core/render';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { stateOf, take } from '../tools';
 import { IconButton } from '../ui/IconButton';
@@ -32,7 +32,16 @@ export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside'
 
 export function MatteSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, remove, set, frame, matteView, outline, tool } = useShot(),
+    { edit, preview, remove, set, frame, matteView, outline, tool } = useParts(
+      'edit',
+      'preview',
+      'remove',
+      'set',
+      'frame',
+      'matteView',
+      'outline',
+      'tool',
+    ),
     tracks = useTracks(),
     matte = shot.mattes[id]!,
     clean = clipWithRole(shot, 'clean'),

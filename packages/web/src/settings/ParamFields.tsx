@@ -1,7 +1,7 @@
 import { Pipette } from 'lucide-react';
 import { storedAt, type Param, type Params, type StoredValue } from '@wraithos/core/effects';
 import type { Edit, Row } from '@wraithos/core/shot';
-import { useShot } from '../state/shotStore';
+import { useParts } from '../state/shotStore';
 import { ChoiceField, ColourField, Fold, NumberField, PairField } from './fields';
 
 /** What a form of parameters reads and changes: a row with curves, or a twin or treatment without. */
@@ -26,7 +26,7 @@ export interface ParamTarget {
 }
 
 function ParamField({ name, p, target }: { name: string; p: Param<unknown>; target: ParamTarget }) {
-  const { edit, preview } = useShot(),
+  const { edit, preview } = useParts('edit', 'preview'),
     usual = target.usual(name, p),
     stored = target.values[name] ?? usual,
     curves = target.curves?.of ?? {},

@@ -1,7 +1,7 @@
-import { useSyncExternalStore, type ComponentType } from 'react';
+import type { ComponentType } from 'react';
 import { mapOf } from '@wraithos/core/shot';
-import { frameCache } from '../state/frameCache';
-import { useShot } from '../state/shotStore';
+import { useParts } from '../state/shotStore';
+import { useDrawn } from '../state/useDrawn';
 import { useView } from '../viewer/useView';
 import type { SelectionKind, StepDefinition } from '../steps/describe';
 import { ClipSettings } from './ClipSettings';
@@ -26,12 +26,11 @@ const forms: Record<SelectionKind, ComponentType<{ id: string }>> = {
 
 /** Settings of what is selected, where it belongs to this step. */
 export function Settings({ step }: { step: StepDefinition }) {
-  const { selection, shot, factor, frame, set } = useShot();
+  const { selection, shot, factor, frame, set } = useParts('selection', 'shot', 'factor', 'frame', 'set');
   const view = useView(step);
-  useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
+  const drawn = useDrawn(shot, frame, view);
   if (!shot) return null;
-  const drawn = frameCache.get(shot, frame, view),
-    there = selection && step.settles.includes(selection.kind) && Object.hasOwn(shot[mapOf[selection.kind]], selection.id),
+  const there = selection && step.settles.includes(selection.kind) && Object.hasOwn(shot[mapOf[selection.kind]], selection.id),
     Form = there ? forms[selection.kind] : null;
   return (
     <div className="settings">

@@ -1,11 +1,11 @@
 import { changeSubject } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField } from './fields';
 
 export function SubjectSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit } = useShot(),
+    { edit } = useParts('edit'),
     subject = shot.subjects[id]!,
     mattes = Object.fromEntries([['', 'none'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])]),
     ids = ['', ...Object.keys(shot.mattes)];

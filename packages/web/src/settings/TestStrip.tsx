@@ -4,7 +4,7 @@ import { effectOf, type Param } from '@wraithos/core/effects';
 import { applyEdit, setCurve, setValue, type Row, type Shot } from '@wraithos/core/shot';
 import { useTracks } from '../workbench/tracks';
 import { aboutRow, LivePicture } from '../recipes/LivePicture';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 
 const STEPS = 5;
 /** Five values of a parameter: about the present one within its range; five seeds for a seed; its choices for a choice. */
@@ -28,7 +28,7 @@ export function stripValues(p: Param<unknown>, now: number | string): (number | 
 /** One parameter in five steps side by side on this very frame; a click takes one. */
 export function TestStrip({ row, onClose }: { row: Row; onClose(): void }) {
   const shot = useDocument(),
-    { edit, frame } = useShot(),
+    { edit, frame } = useParts('edit', 'frame'),
     { params } = effectOf(row.effect)!,
     about = aboutRow(shot, useTracks(), row.id, frame),
     able = Object.entries(params).filter(([, p]) => p.kind !== 'colour' && p.kind !== 'point'),

@@ -3,7 +3,7 @@ import { correctedSamples, kindsOfTrack, trackKinds, type KindOfTrack } from '@w
 import type { StoredValue } from '@wraithos/core/params';
 import { changeTrack, correctTrack, pairTrack, setTrackKind, setTrackValues } from '@wraithos/core/shot';
 import { clipFrame } from '@wraithos/core/time';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
 import { JobLine } from '../ui/JobLine';
 import { useTracks } from '../workbench/tracks';
@@ -13,7 +13,7 @@ import { ParamFields } from './ParamFields';
 
 export function TrackSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, frame, remove } = useShot(),
+    { edit, frame, remove } = useParts('edit', 'frame', 'remove'),
     track = shot.tracks[id]!,
     clip = shot.clips[track.clip],
     tracker = useTracker(),

@@ -11,7 +11,7 @@ import {
   type Treated,
   type Treatment,
 } from '@wraithos/core/shot';
-import { useShot } from '../state/shotStore';
+import { useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { FieldScope, Fold } from './fields';
 import { ParamFields } from './ParamFields';
@@ -19,7 +19,7 @@ import { Menu } from '../ui/Menu';
 
 /** What is done to a row's (or a group's) own pictures before they are laid on, in order. */
 export function TreatmentSettings({ of, list }: { of: Treated; list: readonly Treatment[] }) {
-  const { edit } = useShot();
+  const { edit } = useParts('edit');
   return (
     <section aria-label="Treatments">
       <h3>Treatments</h3>

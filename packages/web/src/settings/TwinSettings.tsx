@@ -1,7 +1,7 @@
 import { FlipHorizontal2, Scissors, Trash2 } from 'lucide-react';
 import { effectOf, type StoredValue } from '@wraithos/core/effects';
 import { addTwin, changeTwin, expandRow, freshId, partTwin, removeTwin, setTwinValue, type Row } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { ChoiceField, FieldScope, Fold } from './fields';
 import { ParamFields, type ParamTarget } from './ParamFields';
@@ -9,7 +9,7 @@ import { ParamFields, type ParamTarget } from './ParamFields';
 /** The other places where a row stands: twins share its values but for those that are their own. */
 export function TwinSettings({ row }: { row: Row }) {
   const shot = useDocument(),
-    { edit, set } = useShot(),
+    { edit, set } = useParts('edit', 'set'),
     effect = effectOf(row.effect)!,
     usesAim = Object.values(effect.inputs).some((i) => i.kind === 'aim'),
     tracks = Object.values(shot.tracks),

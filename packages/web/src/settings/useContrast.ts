@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { contrastProblem } from '@wraithos/core/render';
 import { effectOf } from '@wraithos/core/effects';
 import type { Row } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { drawer } from '../workers/pool';
 import type { WorkerAnswer } from '../workers/protocol';
 
@@ -12,7 +12,7 @@ const REST = 900;
 /** What was measured to be wrong with how a row reads at this frame; null while it reads, is not live, or was not measured yet. */
 export function useContrast(row: Row, live: boolean): { text: string; fix: string } | null {
   const shot = useDocument(),
-    { frame, playing } = useShot(),
+    { frame, playing } = useParts('frame', 'playing'),
     [found, setFound] = useState<{ text: string; fix: string } | null>(null);
   useEffect(() => {
     setFound(null);

@@ -11,7 +11,7 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { Eye, EyeOff, Headphones, Plus } from 'lucide-react';
-import { useState, useSyncExternalStore } from 'react';
+import { memo, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { effectOf, effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import {
@@ -27,8 +27,8 @@ import {
   type Row,
   type Subject,
 } from '@wraithos/core/shot';
-import { frameCache } from '../state/frameCache';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts, useShot } from '../state/shotStore';
+import { useDrawn } from '../state/useDrawn';
 import { IconButton } from '../ui/IconButton';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
 import { RecipesDialog } from '../recipes/RecipesDialog';
@@ -39,17 +39,15 @@ import { Menu } from '../ui/Menu';
 import './stack.css';
 
 /** The drawn picture at the playhead, as soon as it is there. */
-function useDrawn() {
-  const shot = useDocument(),
-    { frame, factor } = useShot();
-  useSyncExternalStore(frameCache.subscribe, () => frameCache.version);
-  return frameCache.get(shot, frame, { factor, upTo: null, plain: false, matte: null });
+function useDrawnHere() {
+  const { frame, factor } = useParts('frame', 'factor');
+  return useDrawn(useDocument(), frame, { factor, upTo: null, plain: false, matte: null });
 }
 
 /** Everything in the shot from near (top) to far. Rows are dragged between lanes, which moves them in depth. */
 export function DepthStack() {
   const shot = useDocument(),
-    { edit, set } = useShot(),
+    { edit, set } = useParts('edit', 'set'),
     sensors = useSensors(
       useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
       // Enter selects, Space takes hold.
@@ -153,11 +151,12 @@ function LaneBlock({ lane, subject }: { lane: Lane; subject: string | null }) {
   );
 }
 
-function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
-  const { shot, selection, edit, set, frame } = useShot(),
-    [recipes, setRecipes] = useState(false);
-  if (!shot) return null;
+/** It has a list of all effects, and stands in every lane: it hears of no change of the shot. */
+const AddEffect = memo(function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
+  const [recipes, setRecipes] = useState(false);
   const add = (type: string) => {
+    const { shot, selection, edit, set, frame } = useShot.getState();
+    if (!shot) return;
     const id = freshId(shot.rows, 'r'),
       track = selection?.kind === 'track' ? selection.id : (Object.keys(shot.tracks)[0] ?? null),
       wantsMount = Object.values(effects[type]!.inputs).some((i) => i.kind === 'mount');
@@ -195,14 +194,14 @@ function AddEffect({ lane, subject }: { lane: Lane; subject: string | null }) {
       </Dropdown>
     </>
   );
-}
+});
 
 function RowItem({ row }: { row: Row }) {
   const shot = useDocument(),
-    { selection, edit, set } = useShot(),
+    { selection, edit, set } = useParts('selection', 'edit', 'set'),
     { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({ id: row.id }),
     warned = useChecks().some((c) => c.row === row.id && c.id !== 'row-muted');
-  const cost = useDrawn()?.cost[row.id],
+  const cost = useDrawnHere()?.cost[row.id],
     mount = row.mount ? shot.mounts[row.mount] : undefined;
   return (
     <div
@@ -253,8 +252,8 @@ function RowItem({ row }: { row: Row }) {
 }
 
 function SubjectCard({ subject }: { subject: Subject }) {
-  const { selection, set } = useShot(),
-    drawn = useDrawn();
+  const { selection, set } = useParts('selection', 'set'),
+    drawn = useDrawnHere();
   return (
     <button
       type="button"

@@ -56,14 +56,18 @@ class FrameCache {
     return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.matte ? view.matte.id + view.matte.view : ''}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
-    return this.find(this.name(shot, frame, view)) !== undefined;
+    return this.peek(shot, frame, view) !== undefined;
   }
   private find(name: string): DrawnFrame | undefined {
     const key = this.names.get(name);
     return key === undefined ? undefined : this.pictures.get(key);
   }
+  /** The picture that is there, without counting as a use of it. */
+  peek(shot: Shot, frame: number, view: View): DrawnFrame | undefined {
+    return this.find(this.name(shot, frame, view));
+  }
   get(shot: Shot, frame: number, view: View): DrawnFrame | undefined {
-    const drawn = this.find(this.name(shot, frame, view));
+    const drawn = this.peek(shot, frame, view);
     if (drawn) {
       this.pictures.delete(drawn.key);
       this.pictures.set(drawn.key, drawn);

@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 import {
   applyChange,
   applyEdit,
@@ -388,6 +389,10 @@ export const useShot = create<ShotState>((set, get) => {
     },
   };
 });
+
+/** Some fields of the state: a component is drawn anew where one of them changes, and at no other time. */
+export const useParts = <K extends keyof ShotState>(...names: K[]): Pick<ShotState, K> =>
+  useShot(useShallow((s) => Object.fromEntries(names.map((name) => [name, s[name]])) as Pick<ShotState, K>));
 
 /** The document as it stands on the screen: dragged values included. */
 export const useDocument = (): Shot => useShot((s) => s.live ?? s.shot)!;

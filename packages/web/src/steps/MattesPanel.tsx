@@ -2,13 +2,13 @@ import { Spline } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
 import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
 import { addMatte, clipWithRole, freshId, usesOf } from '@wraithos/core/shot';
-import { useShot } from '../state/shotStore';
+import { useParts } from '../state/shotStore';
 import { take } from '../tools';
 import { Menu } from '../ui/Menu';
 
 /** Mattes of the shot, and what they are used for. */
 export function MattesPanel() {
-  const { shot, selection, set, edit } = useShot();
+  const { shot, selection, set, edit } = useParts('shot', 'selection', 'set', 'edit');
   if (!shot) return null;
   const all = Object.values(shot.mattes),
     make = (kind: SourceKind) => {

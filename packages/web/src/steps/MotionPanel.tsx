@@ -1,13 +1,13 @@
 import { Crosshair } from 'lucide-react';
 import { correctedSamples } from '@wraithos/core/motion';
 import { clipWithRole } from '@wraithos/core/shot';
-import { useShot } from '../state/shotStore';
+import { useParts } from '../state/shotStore';
 import { take } from '../tools';
 import { useTracks } from '../workbench/tracks';
 
 /** Tracks of the shot. */
 export function MotionPanel() {
-  const { shot, selection, tool, set } = useShot(),
+  const { shot, selection, tool, set } = useParts('shot', 'selection', 'tool', 'set'),
     tracks = useTracks();
   if (!shot) return null;
   const all = Object.values(shot.tracks),

@@ -1,7 +1,7 @@
 import { Film, Image, Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { addClip, clipOf, clipWithRole, freshId, setShot, type Clip } from '@wraithos/core/shot';
-import { useShot } from '../state/shotStore';
+import { useShot, useParts } from '../state/shotStore';
 import { roleWords } from '../settings/ClipSettings';
 import type { Imported } from '@wraithos/contract';
 import { useImport } from '../shots/useImport';
@@ -15,7 +15,7 @@ function roleFor(shot: Parameters<typeof clipWithRole>[0], medium: Imported): Cl
 
 /** Clips of the shot. Files are dropped anywhere on the workbench or chosen in a dialog. */
 export function PlatesPanel() {
-  const { shot, selection, set, edit } = useShot(),
+  const { shot, selection, set, edit } = useParts('shot', 'selection', 'set', 'edit'),
     input = useRef<HTMLInputElement>(null),
     [over, setOver] = useState(false);
   const done = (medium: Imported) => {

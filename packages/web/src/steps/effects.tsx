@@ -5,7 +5,7 @@ import { CurveEditor, CurveList } from '../cues/Curves';
 import { EffectLines } from '../cues/EffectLines';
 import type { TimeScale } from '../cues/scale';
 import { DepthStack } from '../stack/DepthStack';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useShot, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { EffectOverlay } from '../viewer/EffectOverlay';
 import type { Space } from '../viewer/space';
@@ -38,7 +38,7 @@ function Curves() {
 }
 function UpToSelected() {
   const row = useSelectedRow(),
-    { upToSelected, set } = useShot();
+    { upToSelected, set } = useParts('upToSelected', 'set');
   return (
     <IconButton
       label="Picture up to the selected effect"

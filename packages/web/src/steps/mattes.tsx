@@ -1,7 +1,7 @@
 import { Contrast } from 'lucide-react';
 import { matteViews } from '@wraithos/core/render';
 import { EffectLines } from '../cues/EffectLines';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { OutlineOverlay } from '../viewer/OutlineOverlay';
 import { plainView, type StepDefinition } from './describe';
@@ -9,7 +9,7 @@ import { MattesPanel } from './MattesPanel';
 
 function ViewOfMatte() {
   const shot = useDocument(),
-    { selection, matteView, set } = useShot(),
+    { selection, matteView, set } = useParts('selection', 'matteView', 'set'),
     order = ['off', ...matteViews] as const;
   return (
     <IconButton

@@ -1,7 +1,7 @@
 import { Crosshair } from 'lucide-react';
 import { clipWithRole } from '@wraithos/core/shot';
 import { Confidence } from '../cues/Confidence';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { take } from '../tools';
 import { IconButton } from '../ui/IconButton';
 import { TrackOverlay } from '../viewer/TrackOverlay';
@@ -10,7 +10,7 @@ import { MotionPanel } from './MotionPanel';
 
 function AddPoint() {
   const shot = useDocument(),
-    { tool, set } = useShot(),
+    { tool, set } = useParts('tool', 'set'),
     on = tool?.kind === 'add track';
   return (
     <IconButton

@@ -3,7 +3,7 @@ import { storedAt, type Handle, type Params, type StoredValue } from '@wraithos/
 import type { Point } from '@wraithos/core/motion';
 import { framesOf } from '@wraithos/core/render';
 import { offsetRow, setCurvePoint, setPoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { FrontLines } from './FrontLines';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
@@ -20,7 +20,7 @@ const AROUND = Array.from({ length: 48 }, (_, i) => [Math.cos((i / 48) * 2 * Mat
 export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
   const shot = useDocument(),
     tracks = useTracks(),
-    { frame, edit, preview } = useShot(),
+    { frame, edit, preview } = useParts('frame', 'edit', 'preview'),
     standing = useStanding(row.id),
     effect = standing?.row.effect;
   if (!standing || !effect) return null;

@@ -3,7 +3,7 @@ import { Line } from 'react-konva';
 import { flatten } from '@wraithos/core/matte';
 import { framesOf, outlineAt } from '@wraithos/core/render';
 import { changeOutline, type Matte, type Outline } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { colours, Knob, Outlined } from './marks';
 import { toPicture, toScreen, type Space } from './space';
@@ -11,7 +11,7 @@ import { toPicture, toScreen, type Space } from './space';
 /** Outlines of the selected matte, with handles for the selected one. */
 export function OutlineOverlay({ space }: { space: Space }) {
   const shot = useDocument(),
-    { selection, outline, set } = useShot(),
+    { selection, outline, set } = useParts('selection', 'outline', 'set'),
     matte: Matte | undefined = selection?.kind === 'matte' ? shot.mattes[selection.id] : undefined;
   return (
     <>
@@ -37,7 +37,7 @@ function One({
 }) {
   const shot = useDocument(),
     tracks = useTracks(),
-    { frame, edit, preview } = useShot(),
+    { frame, edit, preview } = useParts('frame', 'edit', 'preview'),
     frameOf = framesOf(shot, tracks),
     // Where it stands at this frame; what is dragged there is stored as it stood when it was drawn.
     there = outlineAt(outline, frame, frameOf).vertices,

@@ -3,7 +3,7 @@ import { correctedSamples, placeAt, trackKinds } from '@wraithos/core/motion';
 import { changeTrack, correctTrack, setTrackValues, type Track } from '@wraithos/core/shot';
 import { clipFrame } from '@wraithos/core/time';
 import type { Tracks } from '@wraithos/core/render';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useShot, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
 import { toPicture, toScreen, type Space } from './space';
@@ -12,7 +12,7 @@ import { toPicture, toScreen, type Space } from './space';
 export function TrackOverlay({ space }: { space: Space }) {
   const shot = useDocument(),
     tracks = useTracks(),
-    { frame, selection, set } = useShot();
+    { frame, selection, set } = useParts('frame', 'selection', 'set');
   return (
     <>
       {Object.values(shot.tracks).map((track) => (
@@ -46,7 +46,7 @@ function One({
   onSelect(): void;
 }) {
   const shot = useDocument(),
-    { edit, preview } = useShot(),
+    { edit, preview } = useParts('edit', 'preview'),
     clip = shot.clips[track.clip];
   if (!clip) return null;
   const at = clipFrame(clip, frame),

@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Stage, Layer } from 'react-konva';
 import type Konva from 'konva';
 import { addCue, freshId } from '@wraithos/core/shot';
-import { useDocument, useShot } from '../state/shotStore';
+import { useDocument, useParts, useShot } from '../state/shotStore';
 import type { StepDefinition } from '../steps/describe';
 import { inHand, onwards } from '../tools';
 import { IconButton } from '../ui/IconButton';
@@ -18,9 +18,9 @@ import './viewer.css';
 /** The picture, its handles, and a slim rail beside it. */
 export function Viewer({ step }: { step: StepDefinition }) {
   const shot = useDocument(),
-    state = useShot(),
-    { frame, playing, loop, tool, wide, set, edit } = state,
-    held = inHand(tool);
+    { frame, playing, loop, tool, wide, set, edit } = useParts('frame', 'playing', 'loop', 'tool', 'wide', 'set', 'edit'),
+    held = inHand(tool),
+    said = useShot((state) => step.word?.(state) ?? null);
   const box = useRef<HTMLDivElement>(null),
     canvas = useRef<HTMLCanvasElement>(null),
     [size, setSize] = useState({ width: 100, height: 100 }),
@@ -83,7 +83,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
   };
   const actual = () => setSpace(zoomAt(at, 1 / devicePixelRatio, size.width / 2, size.height / 2));
 
-  const word = held ? held.definition.hint(held.state) : (step.word?.(state) ?? null);
+  const word = held ? held.definition.hint(held.state) : said;
   const percent = Math.round(at.zoom * devicePixelRatio * 100);
   return (
     <div className="viewer-wrap">

@@ -2,12 +2,12 @@ import { useState } from 'react';
 import { Button, Modal } from 'react-bootstrap';
 import { changesFile } from '../state/changesFile';
 import { dropAside, putAside, type SetAside } from '../state/keptEdits';
-import { useShot } from '../state/shotStore';
+import { useParts } from '../state/shotStore';
 import { download } from '../ui/download';
 
 /** What the server refused: why, and what can be done with it. Nothing goes but by hand. */
 export function AsideDialog({ onClose }: { onClose(): void }) {
-  const { shot, aside, layOn, refreshAside } = useShot(),
+  const { shot, aside, layOn, refreshAside } = useParts('shot', 'aside', 'layOn', 'refreshAside'),
     [said, setSaid] = useState<string | null>(null),
     [gone, setGone] = useState<SetAside | null>(null);
   if (!shot) return null;

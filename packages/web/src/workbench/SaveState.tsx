@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useShot } from '../state/shotStore';
+import { useParts } from '../state/shotStore';
 import type { Waiting } from '../state/saver';
 import { AsideDialog } from './AsideDialog';
 
@@ -13,7 +13,7 @@ function offlineWords({ count, since, kept }: Waiting): string {
 
 /** Whether the shot is saved, what waits and since when, and what was refused. */
 export function SaveState() {
-  const { save, waiting, aside } = useShot(),
+  const { save, waiting, aside } = useParts('save', 'waiting', 'aside'),
     [open, setOpen] = useState(false);
   return (
     <>

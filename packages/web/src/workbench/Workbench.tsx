@@ -7,7 +7,7 @@ import { rateWords, secondsOf } from '@wraithos/core/time';
 import { duplicateRow, freshId, addCue, mapOf } from '@wraithos/core/shot';
 import { CueStrip } from '../cues/CueStrip';
 import { Settings } from '../settings/Settings';
-import { useShot } from '../state/shotStore';
+import { useShot, useParts } from '../state/shotStore';
 import { useShownFrame } from '../state/shownFrame';
 import { stepOf, steps, type StepDefinition } from '../steps';
 import { inHand, onwards } from '../tools';
@@ -121,7 +121,7 @@ function OpenShot() {
 
 function Header({ step, onHelp }: { step: StepDefinition; onHelp(): void }) {
   const frame = useShownFrame(),
-    { id, shot, productionName, done, undone, undo, redo } = useShot(),
+    { id, shot, productionName, done, undone, undo, redo } = useParts('id', 'shot', 'productionName', 'done', 'undone', 'undo', 'redo'),
     [preferences, setPreferences] = useState(false),
     checks = useChecks();
   if (!shot) return null;

@@ -101,6 +101,17 @@ test('what is asked for after a request under way was dropped is sent at once, a
   expect(pool.idle).toBe(true);
 });
 
+test('a document is sent once, and again after another one', async () => {
+  const pool = new WorkerPool(),
+    [worker] = FakeWorker.all as [FakeWorker];
+  for (const document of ['a', 'a', 'b', 'a', 'a']) {
+    const answer = pool.frame({ ...ask(1001), document }, 2);
+    worker.finish();
+    await answer;
+  }
+  expect(worker.got.map((r) => r.kind === 'frame' && r.shot === shot)).toEqual([true, false, true, true, false]);
+});
+
 test('all workers are used, a failure is told in its own words, and a worker that stops does not stop the others', async () => {
   const pool = new WorkerPool({ size: 2 }),
     [a, b] = FakeWorker.all as [FakeWorker, FakeWorker],

@@ -2,6 +2,7 @@ import { display, type Display } from './display';
 import { memoryShares, usePreferences } from '../state/preferences';
 import type { DrawnFrame, WorkerAnswer, WorkerMemory, WorkerRequest } from './protocol';
 import type { TrackSample } from '@wraithos/core/motion';
+import type { Shot } from '@wraithos/core/shot';
 
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- Omit over a union, kind by kind
 type Without<T, K extends PropertyKey> = T extends any ? Omit<T, K> : never;
@@ -38,6 +39,8 @@ interface Slot {
   /** Sent and not yet answered. All but the last one are cancelled. */
   sent: Map<number, Waiting>;
   last: number;
+  /** The document that the worker has. */
+  document: string | null;
   cancel: Int32Array | null;
 }
 
@@ -54,7 +57,7 @@ export class WorkerPool {
     this.workers = Array.from({ length: size }, () => {
       const worker = new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }),
         cancel = isolated() ? new Int32Array(new SharedArrayBuffer(4 * CELLS)) : null,
-        slot: Slot = { worker, sent: new Map(), last: 0, cancel },
+        slot: Slot = { worker, sent: new Map(), last: 0, document: null, cancel },
         port = display?.connect() ?? null;
       if (cancel || port)
         worker.postMessage(
@@ -111,7 +114,7 @@ export class WorkerPool {
       this.queue.splice(this.queue.indexOf(chosen), 1);
       slot.sent.set(idOf(chosen.request), chosen);
       slot.last = frameOf(chosen);
-      slot.worker.postMessage(chosen.request);
+      slot.worker.postMessage(withoutKnown(slot, chosen.request));
     }
   }
 
@@ -175,7 +178,14 @@ export class WorkerPool {
     for (const { worker } of this.workers) worker.postMessage({ kind: 'forget', keys } satisfies WorkerRequest);
   }
 }
-export type FrameAsk = Without<Extract<WorkerRequest, { kind: 'frame' }>, 'id' | 'kind'>;
+export type FrameAsk = Without<Extract<WorkerRequest, { kind: 'frame' }>, 'id' | 'kind' | 'shot'> & { shot: Shot };
+/** A request without a document that the worker has: to copy it for every frame took the page 50 ms in a row of them. */
+function withoutKnown(slot: Slot, request: WorkerRequest): WorkerRequest {
+  if (request.kind !== 'frame') return request;
+  const known = slot.document === request.document;
+  slot.document = request.document;
+  return known ? { ...request, shot: null } : request;
+}
 const free = (slot: Slot): boolean => slot.sent.size < CELLS && [...slot.sent.values()].every((w) => w.cancelled);
 const idOf = (request: WorkerRequest): number => ('id' in request ? request.id : 0);
 

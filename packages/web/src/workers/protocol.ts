@@ -4,7 +4,7 @@ import type { TrackSample } from '@wraithos/core/motion';
 
 /** What is asked of a drawing or measuring worker. A request says what it is for, so that stale ones can be dropped. */
 export type WorkerRequest =
-  /** First of all: a cell whose value is the request that is no longer wanted, threads to draw with, and the way to the display. */
+  /** First of all: cells that hold requests that are no longer wanted, threads to draw with, and the way to the display. */
   | { kind: 'begin'; cancel: SharedArrayBuffer | null; helpers: number; display: MessagePort | null }
   /** Bytes that may be remembered: steps, and frames of clips. */
   | { kind: 'limit'; steps: number; sources: number }
@@ -13,7 +13,8 @@ export type WorkerRequest =
   | {
       kind: 'frame';
       id: number;
-      shot: Shot;
+      /** Null where the request before it had the same document: a document is sent once. */
+      shot: Shot | null;
       frame: number;
       factor: Factor;
       upTo: string | null;
@@ -21,7 +22,7 @@ export type WorkerRequest =
       matte: { id: string; view: MatteView } | null;
       /** Somebody looks at it. */
       playhead: boolean;
-      /** Equal for documents that draw the same: their plans are used again. */
+      /** Equal for documents that draw the same. */
       document: string;
       /** What the display may be waiting for it by. */
       ticket: string;

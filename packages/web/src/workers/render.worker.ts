@@ -58,13 +58,11 @@ function shownPixels(picture: Picture, frame: number, opaque: boolean, arena: Ar
   return out;
 }
 
-/** The last document: one that draws the same is the same to the planner. */
-let document: { key: string; shot: Shot } | null = null;
+/** The last document that was sent. */
+let document: Shot | null = null;
 
-async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>): Promise<void> {
-  if (document?.key !== request.document) document = { key: request.document, shot: request.shot };
+async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Shot): Promise<void> {
   const begun = performance.now(),
-    { shot } = document,
     it = rendererFor(shot),
     step = await it.plan({ ...request, shot }),
     key = `${step.key} ${request.frame}`;
@@ -78,7 +76,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>): Promise
     step,
     (picture: Picture, report, arena) => {
       const { width, height } = picture,
-        pixels = shownPixels(picture, request.frame, !baseClip(request.shot)?.alpha, arena),
+        pixels = shownPixels(picture, request.frame, !baseClip(shot)?.alpha, arena),
         thumb = thumbOf(pixels, width, height, request.thumb),
         bytes = pixels.byteLength;
       shown.add(key);
@@ -154,10 +152,12 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
     cancelled.add(request.id);
     return;
   }
+  if (request.kind === 'frame' && request.shot) document = request.shot;
+  const shot = document;
   chain = chain
     .then(async () => {
       if (isCancelled(request.id)) throw new Cancelled();
-      if (request.kind === 'frame') await draw(request);
+      if (request.kind === 'frame') await draw(request, shot!);
       else if (request.kind === 'codes') await codes(request);
       else if (request.kind === 'contrast') await contrast(request);
       else await track(request);
