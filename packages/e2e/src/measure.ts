@@ -123,7 +123,7 @@ try {
     await until('a picture', async () => (await shownSince(page, 0)).length > 0);
     result.firstPicture = Date.now() - begun;
     await settled(page);
-    await goTo(page, 1078);
+    await goTo(page, 1068);
     await settled(page);
     result.seek = await (async () => {
       const seen = await shownSince(page, 0);

@@ -3,7 +3,7 @@ import type { Factor, MatteView } from '@wraithos/core/render';
 import { mapOf, type Shot } from '@wraithos/core/shot';
 import type { DrawnFrame } from '../workers/protocol';
 import { display } from '../workers/display';
-import { drawer, Dropped, type FrameAsk } from '../workers/pool';
+import { drawer, Dropped, URGENT, type FrameAsk } from '../workers/pool';
 import { memoryShares, usePreferences } from './preferences';
 
 const keys = { plain: new WeakMap<Shot, string>(), whole: new WeakMap<Shot, string>() };
@@ -34,8 +34,7 @@ export interface View {
   matte: { id: string; view: MatteView } | null;
 }
 const WHOLE = { plain: false, matte: null };
-export const URGENT = 10,
-  AHEAD = 2;
+export const AHEAD = 2;
 
 /**
  * Which pictures the display has: by the key of what was computed for them, and which of them is a frame of a document in a view. The drawing worker
@@ -167,4 +166,4 @@ class FrameCache {
 const bytesIn = (drawn: DrawnFrame): number => drawn.bytes + drawn.thumb.pixels.byteLength;
 const MOST_NAMES = 20000;
 export const frameCache = new FrameCache();
-export { Dropped };
+export { Dropped, URGENT };

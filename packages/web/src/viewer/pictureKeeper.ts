@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import { reducedSize } from '@wraithos/core/image';
 import type { Factor } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
 import { AHEAD, Dropped, frameCache, URGENT, type View } from '../state/frameCache';
@@ -82,6 +83,7 @@ export class PictureKeeper {
     const mine = ++this.token,
       current = () => this.token === mine,
       have = frameCache.get(document, frame, view);
+    display().room(reducedSize(document.width, view.factor), reducedSize(document.height, view.factor));
     const show = (drawn: DrawnFrame, more: Partial<Keeping> = { error: null, busy: false }) => {
       if (!current()) return;
       this.use.setState({ shown: { drawn, frame }, ...more });
@@ -111,12 +113,10 @@ export class PictureKeeper {
       frame,
     );
     if (inHand) frameCache.request(document, frame, draft, URGENT).then(show, fail);
-    else if (view.factor < 4 && this.slow)
-      frameCache.request(document, frame, draft, URGENT).then((drawn) => {
-        show(drawn, {});
-        if (current()) void sharp();
-      }, fail);
-    else void sharp();
+    else {
+      if (view.factor < 4 && this.slow) frameCache.request(document, frame, draft, URGENT).then((drawn) => show(drawn, {}), fail);
+      void sharp();
+    }
   }
 
   /**

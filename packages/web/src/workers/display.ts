@@ -5,6 +5,7 @@ export class Display {
   private readonly worker = new Worker(new URL('./display.worker.ts', import.meta.url), { type: 'module' });
   private canvas: HTMLCanvasElement | null = null;
   private wanted: { key: string; frame: number } | null = null;
+  private size = { width: 0, height: 0 };
   private readonly given = new WeakSet<HTMLCanvasElement>();
   private readonly listeners = new Set<(answer: DisplayAnswer) => void>();
 
@@ -36,6 +37,12 @@ export class Display {
     const off = canvas.transferControlToOffscreen();
     this.post({ kind: 'canvas', canvas: off }, [off]);
     if (this.wanted) this.post({ kind: 'show', ...this.wanted });
+  }
+  /** Says how large sharp pictures are from now on. */
+  room(width: number, height: number): void {
+    if (this.size.width === width && this.size.height === height) return;
+    this.size = { width, height };
+    this.post({ kind: 'room', width, height });
   }
   show(key: string, frame: number): void {
     this.wanted = { key, frame };

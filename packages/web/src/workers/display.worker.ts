@@ -16,20 +16,42 @@ const answer = (message: DisplayAnswer) => (self as unknown as Worker).postMessa
 /** How often the page hears where the film stands, milliseconds. */
 const TELL = 120;
 
+/** Size of the sharp pictures; 0 until the page has said it. */
+let room = { width: 0, height: 0 };
+const drafts = new OffscreenCanvas(1, 1);
+/**
+ * Puts a picture on the canvas. The canvas keeps the size of sharp pictures, and a draft is drawn larger: another size of a canvas that the page shows
+ * waits for the page's own thread, which held each draft back by 60 ms while components were drawn.
+ */
+function put(picture: ImageData, to: OffscreenCanvas): void {
+  const { width, height } = picture,
+    smaller = width < room.width;
+  sized(to, smaller ? room : picture);
+  const context = to.getContext('2d')!;
+  if (!smaller) {
+    context.putImageData(picture, 0, 0);
+    return;
+  }
+  sized(drafts, picture);
+  drafts.getContext('2d')!.putImageData(picture, 0, 0);
+  context.drawImage(drafts, 0, 0, width, height, 0, 0, to.width, to.height);
+}
+function sized(one: OffscreenCanvas, { width, height }: { width: number; height: number }): void {
+  if (one.width === width && one.height === height) return;
+  one.width = width;
+  one.height = height;
+}
+
 function paint(): void {
   const picture = wanted && pictures.get(wanted.key);
   if (!wanted || !picture || !canvas) return;
-  if (canvas.width !== picture.width || canvas.height !== picture.height) {
-    canvas.width = picture.width;
-    canvas.height = picture.height;
-  }
   const { key, frame } = wanted,
     what = `${key} ${frame}`;
   wanted = null;
   // Shown already, as soon as it came.
   if (what === seen) return;
   seen = what;
-  canvas.getContext('2d')!.putImageData(picture, 0, 0);
+  put(picture, canvas);
   answer({ kind: 'shown', key, frame, width: picture.width, time: performance.timeOrigin + performance.now() });
 }
 
@@ -74,6 +96,9 @@ self.onmessage = (event: MessageEvent<DisplayRequest>) => {
     case 'canvas':
       canvas = request.canvas;
       seen = '';
+      break;
+    case 'room':
+      room = request;
       break;
     case 'await':
       awaited = request;

@@ -39,8 +39,8 @@ class FakeWorker {
   get current(): Extract<WorkerRequest, { kind: 'frame' }> {
     return this.got.filter((r) => r.kind === 'frame').at(-1) as Extract<WorkerRequest, { kind: 'frame' }>;
   }
-  finish(): void {
-    const { id, frame } = this.current;
+  finish(frame = this.current.frame): void {
+    const { id } = this.got.findLast((r) => r.kind === 'frame' && r.frame === frame) as Extract<WorkerRequest, { kind: 'frame' }>;
     this.onmessage?.({ data: { kind: 'frame', id, key: `k${frame}`, drawn: drawn(frame) } });
   }
 }
@@ -88,16 +88,20 @@ test('what is asked for after a request under way was dropped is sent at once, a
   const wanted = pool.frame(ask(1030), 10),
     last = pool.frame(ask(1031), 10);
   await expect(waiting).rejects.toBeInstanceOf(Dropped);
-  // Without a word from the worker; but one that is wanted is followed by nothing before its answer.
-  expect(frames(worker)).toEqual([1001, 1030]);
-  expect(worker.got.map((r) => r.kind)).toEqual(['frame', 'cancel', 'frame']);
+  // Without a word from the worker, with the sharp picture behind the draft; others wait for an answer.
+  expect(frames(worker)).toEqual([1001, 1030, 1031]);
+  expect(worker.got.map((r) => r.kind)).toEqual(['frame', 'cancel', 'frame', 'frame']);
+  const third = pool.frame(ask(1032), 10);
   worker.onmessage?.({ data: { kind: 'failed', id, message: 'cancelled', cancelled: true } });
   await expect(ahead).rejects.toBeInstanceOf(Dropped);
-  expect(frames(worker)).toEqual([1001, 1030]);
-  worker.finish();
+  expect(frames(worker)).toEqual([1001, 1030, 1031]);
+  worker.finish(1030);
   expect((await wanted).drawn!.milliseconds).toBe(1030);
-  worker.finish();
+  expect(frames(worker)).toEqual([1001, 1030, 1031, 1032]);
+  worker.finish(1031);
+  worker.finish(1032);
   expect((await last).drawn!.milliseconds).toBe(1031);
+  expect((await third).drawn!.milliseconds).toBe(1032);
   expect(pool.idle).toBe(true);
 });
 

@@ -32,11 +32,13 @@ export interface PoolOptions {
   display?: Display | null;
 }
 
+/** Somebody waits for it. */
+export const URGENT = 10;
 /** Requests of one worker that can be under way, cancelled, at the same time as one that is wanted. */
 const CELLS = 16;
 interface Slot {
   worker: Worker;
-  /** Sent and not yet answered. All but the last one are cancelled. */
+  /** Sent and not yet answered. */
   sent: Map<number, Waiting>;
   last: number;
   /** The document that the worker has. */
@@ -47,7 +49,8 @@ interface Slot {
 /**
  * Workers that draw frames or follow points. The most urgent request goes first, of equal ones the newest document's; a request that is no longer
  * wanted is dropped before it starts, or cancelled between steps. The next one is sent with the cancelling: to wait for the worker's word cost up to
- * 90 ms for each nudge, since the page draws its own components meanwhile.
+ * 90 ms for each nudge, since the page draws its own components meanwhile. For the same reason two that are urgent are sent at once: a draft, and the
+ * sharp picture behind it.
  */
 export class WorkerPool {
   private readonly workers: Slot[];
@@ -105,8 +108,8 @@ export class WorkerPool {
 
   private next(): void {
     for (const slot of this.workers) {
-      if (this.queue.length === 0 || !free(slot)) continue;
       this.queue.sort((a, b) => b.priority - a.priority);
+      if (this.queue.length === 0 || !takes(slot, this.queue[0]!)) continue;
       // Particles are moved on from the frame before: a worker that drew a neighbour has most of the way behind it.
       const top = this.queue.filter((w) => w.priority === this.queue[0]!.priority),
         frameOf = (w: Waiting) => ('frame' in w.request ? w.request.frame : 0);
@@ -186,7 +189,11 @@ function withoutKnown(slot: Slot, request: WorkerRequest): WorkerRequest {
   slot.document = request.document;
   return known ? { ...request, shot: null } : request;
 }
-const free = (slot: Slot): boolean => slot.sent.size < CELLS && [...slot.sent.values()].every((w) => w.cancelled);
+function takes(slot: Slot, next: Waiting): boolean {
+  const wanted = [...slot.sent.values()].filter((w) => !w.cancelled);
+  if (slot.sent.size >= CELLS) return false;
+  return wanted.length === 0 || (wanted.length === 1 && Math.min(wanted[0]!.priority, next.priority) >= URGENT);
+}
 const idOf = (request: WorkerRequest): number => ('id' in request ? request.id : 0);
 
 /** Whether this page may share memory with its workers; without that, one thread draws. */

@@ -90,6 +90,8 @@ export type FilmFrame = { frame: number; key: string | null };
 export type DisplayRequest =
   | { kind: 'port'; port: MessagePort }
   | { kind: 'canvas'; canvas: OffscreenCanvas }
+  /** Size of the sharp pictures that are shown from now on. A draft is drawn in the same room, larger. */
+  | { kind: 'room'; width: number; height: number }
   | { kind: 'show'; key: string; frame: number }
   /** Shows what comes by one of these tickets, at once. */
   | { kind: 'await'; tickets: string[]; frame: number }
