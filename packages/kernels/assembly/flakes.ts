@@ -57,12 +57,28 @@ export function findLiving(age: usize, life: usize, count: i32, living: usize): 
   }
   return n;
 }
-/** The lanes of a block (`stride` numbers each) close up, in place, to the `n` particles that findLiving has listed. Bands of lanes. */
-export function keepLiving(block: usize, stride: i32, living: usize, n: i32, l0: i32, l1: i32): void {
+/**
+ * Copies the particles that findLiving or findShown has listed, in their order, lane by lane: from lanes of `stride` numbers into lanes of `toStride`.
+ * Bands of lanes.
+ */
+export function gatherLanes(from: usize, stride: i32, list: usize, n: i32, to: usize, toStride: i32, l0: i32, l1: i32): void {
   for (let lane = l0; lane < l1; lane++) {
-    const base = block + (<usize>(lane * stride) << 2);
-    for (let i = 0; i < n; i++) store<i32>(base + (<usize>i << 2), load<i32>(base + <usize>load<i32>(living + (<usize>i << 2))));
+    const base = from + (<usize>(lane * stride) << 2), out = to + (<usize>(lane * toStride) << 2);
+    for (let i = 0; i < n; i++) store<i32>(out + (<usize>i << 2), load<i32>(base + <usize>load<i32>(list + (<usize>i << 2))));
   }
+}
+/** Lists the particles that a draft shows, a share of them chosen by their ids (as byte offsets in a lane); gives how many they are. */
+export function findShown(id: usize, count: i32, seed: i32, share: f32, list: usize): i32 {
+  const most = f32x4.splat(share);
+  let n = 0;
+  for (let i = 0; i < count; i += 4) {
+    const shown = i32x4.bitmask(f32x4.le(own(seed, v128.load(id + (<usize>i << 2)), 19), most));
+    for (let k = 0; k < 4; k++) {
+      store<i32>(list + (<usize>n << 2), (i + k) << 2);
+      n += <i32>(i + k < count) & (shown >> k);
+    }
+  }
+  return n;
 }
 
 /** Bytes of a drawn shape: middle x y, cos and sin, half length and its reciprocal, reciprocal breadth, sharpness, cover, half box x y, winged; colour r g b 1. */
@@ -78,10 +94,10 @@ function extent(slope: v128, middle: v128, long: v128, wide: v128): v128 {
 /**
  * What flakes look like at their age: one shape each, all numbers in the picture's pixels. A shape that is not to be seen has a cover of 0; its box
  * x is negative where it stands behind the subject. `params` is 24 floats: seed, scale, size, size variation, paleness, pale r g b, ember, ember r
- * g b, beat (turns a frame), share behind, brightness of the scene's light, share that is drawn.
+ * g b, beat (turns a frame), share behind, brightness of the scene's light.
  */
 export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, age: usize, life: usize, red: usize, green: usize, blue: usize, shapes: usize, g0: i32, g1: i32): void {
-  const seed = <i32>load<f32>(params), scale = f32x4.splat(load<f32>(params, 4)), size = load<f32>(params, 8) * load<f32>(params, 4), vary = load<f32>(params, 12), paleness = f32x4.splat(load<f32>(params, 16)), beat = f32x4.splat(load<f32>(params, 48)), share = f32x4.splat(load<f32>(params, 52)), scene = f32x4.splat(load<f32>(params, 56)), shown = f32x4.splat(load<f32>(params, 60));
+  const seed = <i32>load<f32>(params), scale = f32x4.splat(load<f32>(params, 4)), size = load<f32>(params, 8) * load<f32>(params, 4), vary = load<f32>(params, 12), paleness = f32x4.splat(load<f32>(params, 16)), beat = f32x4.splat(load<f32>(params, 48)), share = f32x4.splat(load<f32>(params, 52)), scene = f32x4.splat(load<f32>(params, 56));
   const paleR = f32x4.splat(load<f32>(params, 20)), paleG = f32x4.splat(load<f32>(params, 24)), paleB = f32x4.splat(load<f32>(params, 28)), emberR = f32x4.splat(load<f32>(params, 36)), emberG = f32x4.splat(load<f32>(params, 40)), emberB = f32x4.splat(load<f32>(params, 44)), ember = f32x4.splat(load<f32>(params, 32));
   const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5), line = scratchAt();
   for (let g = g0; g < g1; g++) {
@@ -105,7 +121,7 @@ export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, age: u
     const c = cos4(turn), s = sin4(turn), droop = v128.and(f32x4.splat(0.38), winged), middle = v128.and(length, winged), long = f32x4.mul(over, spread), wide = f32x4.mul(broad, spread);
     const right = f32x4.add(c, f32x4.mul(droop, s)), wrong = f32x4.sub(c, f32x4.mul(droop, s)), down = f32x4.sub(s, f32x4.mul(droop, c)), up = f32x4.add(s, f32x4.mul(droop, c)), ws = f32x4.mul(wide, s), wc = f32x4.mul(wide, c);
     const boxX = f32x4.pmax(extent(right, middle, long, ws), extent(wrong, middle, long, ws)), boxY = f32x4.pmax(extent(down, middle, long, wc), extent(up, middle, long, wc));
-    const cover = v128.and(f32x4.mul(f32x4.mul(left, born), thin), v128.and(v128.and(f32x4.ge(sized, f32x4.splat(0.08)), f32x4.lt(years, v128.load(life + at))), f32x4.le(own(seed, ids, 19), shown)));
+    const cover = v128.and(f32x4.mul(f32x4.mul(left, born), thin), v128.and(f32x4.ge(sized, f32x4.splat(0.08)), f32x4.lt(years, v128.load(life + at))));
     v128.store(line, f32x4.mul(v128.load(x + at), scale));
     v128.store(line, f32x4.mul(v128.load(y + at), scale), 16);
     v128.store(line, c, 32);
@@ -131,40 +147,42 @@ export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, age: u
 
 const TILE: i32 = 32;
 
-/** Tiles that a shape touches among the rows of tiles from r0 to below r1, as first and last column and row; false where it touches none. */
-let tx0: i32 = 0;
-let tx1: i32 = 0;
-let ty0: i32 = 0;
-let ty1: i32 = 0;
-@inline
-function touches(shape: usize, width: i32, height: i32, r0: i32, r1: i32): bool {
-  const y = load<f32>(shape, 4), ry = load<f32>(shape, 40), top = <f32>(r0 << 5), bottom = <f32>min(height, r1 << 5);
-  if (!(load<f32>(shape, 32) > 0 && y + ry > top && y - ry < bottom)) return false;
-  const x = load<f32>(shape), rx = abs<f32>(load<f32>(shape, 36));
-  if (!(x + rx > 0 && x - rx < <f32>width)) return false;
-  tx0 = max(0, <i32>(x - rx)) >> 5;
-  ty0 = max(r0, <i32>(y - ry) >> 5);
-  tx1 = min(width - 1, <i32>(x + rx)) >> 5;
-  ty1 = min(r1 - 1, min(height - 1, <i32>(y + ry)) >> 5);
-  return true;
+/** Bit of a range's first row that says: it stands behind the subject. */
+const BEHIND_BIT: i32 = 0x4000;
+/** A range of no tile. */
+const NOWHERE: u64 = 0xffff0000ffff0000;
+
+/**
+ * Tiles of 32 x 32 pixels that each shape touches: first and last column, first and last row, as four int16 (8 bytes); the first is after the last where
+ * it touches none. Counting and sorting look at every shape more than once, and these are an eighth of it. Bands of shapes.
+ */
+export function tileRanges(shapes: usize, ranges: usize, width: i32, height: i32, i0: i32, i1: i32): void {
+  const w = <f32>width, h = <f32>height;
+  for (let i = i0; i < i1; i++) {
+    const shape = shapes + (<usize>i << 6), x = load<f32>(shape), y = load<f32>(shape, 4), box = load<f32>(shape, 36), rx = abs<f32>(box), ry = load<f32>(shape, 40);
+    let range = NOWHERE;
+    if (load<f32>(shape, 32) > 0 && y + ry > 0 && y - ry < h && x + rx > 0 && x - rx < w) {
+      const tx0 = max(0, <i32>(x - rx)) >> 5, tx1 = min(width - 1, <i32>(x + rx)) >> 5, ty0 = max(0, <i32>(y - ry)) >> 5, ty1 = min(height - 1, <i32>(y + ry)) >> 5;
+      range = <u64>tx0 | (<u64>tx1 << 16) | (<u64>(box < 0 ? ty0 | BEHIND_BIT : ty0) << 32) | (<u64>ty1 << 48);
+    }
+    store<u64>(ranges + (<usize>i << 3), range);
+  }
 }
 
 /**
- * How many shapes touch each tile of 32 x 32 pixels, those before the subject first and then, in tiles of their own, those behind it: starts[t + 1]
- * is the count of tile t, starts[0] is 0. Tiles are in the order of rows. Bands are parts of the picture, `parts` in all, of whole rows of tiles:
- * each looks at every shape, so few are best.
+ * How many shapes touch each tile, those before the subject first and then, in tiles of their own, those behind it: starts[t + 1]
+ * is the count of tile t, starts[0] is 0. Tiles are in the order of rows; `ranges` is what tileRanges left. Bands are parts of the picture, `parts` in all,
+ * of whole rows of tiles: each looks at every range, so few are best.
  */
-export function countInTiles(shapes: usize, count: i32, starts: usize, parts: i32, width: i32, height: i32, p0: i32, p1: i32): void {
+export function countInTiles(ranges: usize, count: i32, starts: usize, parts: i32, width: i32, height: i32, p0: i32, p1: i32): void {
   const columns = (width + TILE - 1) >> 5, rows = (height + TILE - 1) >> 5, tiles = columns * rows, r0 = p0 * rows / parts, r1 = p1 * rows / parts;
   for (let side = 0; side <= tiles; side += tiles) memory.fill(starts + (<usize>(side + r0 * columns + 1) << 2), 0, <usize>((r1 - r0) * columns) << 2);
   if (!p0) store<i32>(starts, 0);
-  for (let i = 0; i < count; i++) {
-    const shape = shapes + (<usize>i << 6);
-    if (!touches(shape, width, height, r0, r1)) continue;
-    const side = load<f32>(shape, 36) < 0 ? tiles : 0;
+  for (let at = ranges, end = ranges + (<usize>count << 3); at < end; at += 8) {
+    const tx0 = <i32>load<i16>(at), tx1 = <i32>load<i16>(at, 2), first = <i32>load<i16>(at, 4), side = first & BEHIND_BIT ? tiles : 0, ty0 = max(r0, first & ~BEHIND_BIT), ty1 = min(r1 - 1, <i32>load<i16>(at, 6));
     for (let ty = ty0; ty <= ty1; ty++) for (let tx = tx0; tx <= tx1; tx++) {
-      const at = starts + (<usize>(side + ty * columns + tx + 1) << 2);
-      store<i32>(at, load<i32>(at) + 1);
+      const to = starts + (<usize>(side + ty * columns + tx + 1) << 2);
+      store<i32>(to, load<i32>(to) + 1);
     }
   }
 }
@@ -179,16 +197,14 @@ export function sumStarts(starts: usize, tiles: i32): i32 {
   return sum;
 }
 /** Writes the entries: indices of shapes by tile, in their own order. Afterwards starts[t] is where tile t ends. Bands as in countInTiles. */
-export function sortIntoTiles(shapes: usize, count: i32, starts: usize, entries: usize, parts: i32, width: i32, height: i32, p0: i32, p1: i32): void {
+export function sortIntoTiles(ranges: usize, count: i32, starts: usize, entries: usize, parts: i32, width: i32, height: i32, p0: i32, p1: i32): void {
   const columns = (width + TILE - 1) >> 5, rows = (height + TILE - 1) >> 5, tiles = columns * rows, r0 = p0 * rows / parts, r1 = p1 * rows / parts;
   for (let i = 0; i < count; i++) {
-    const shape = shapes + (<usize>i << 6);
-    if (!touches(shape, width, height, r0, r1)) continue;
-    const side = load<f32>(shape, 36) < 0 ? tiles : 0;
+    const at = ranges + (<usize>i << 3), tx0 = <i32>load<i16>(at), tx1 = <i32>load<i16>(at, 2), first = <i32>load<i16>(at, 4), side = first & BEHIND_BIT ? tiles : 0, ty0 = max(r0, first & ~BEHIND_BIT), ty1 = min(r1 - 1, <i32>load<i16>(at, 6));
     for (let ty = ty0; ty <= ty1; ty++) for (let tx = tx0; tx <= tx1; tx++) {
-      const at = starts + (<usize>(side + ty * columns + tx) << 2), k = load<i32>(at);
+      const to = starts + (<usize>(side + ty * columns + tx) << 2), k = load<i32>(to);
       store<i32>(entries + (<usize>k << 2), i);
-      store<i32>(at, k + 1);
+      store<i32>(to, k + 1);
     }
   }
 }

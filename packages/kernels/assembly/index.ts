@@ -18,7 +18,7 @@ export { warpByField, warpByHomography, averageMoved, spreadWobble } from './war
 export { lightDisc, spreadRipple } from './light';
 export { addNoise } from './noise';
 export { arrivalOrder, fadingTraces, burnFront, showGrained } from './arrival';
-export { moveFlakes, findLiving, keepLiving, shapeFlakes, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
+export { moveFlakes, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
 export { drawStamps } from './stamps';
 export { findBox, cutFigure, gatherBody } from './body';
 export { windowProducts, farthestFrom, windowTables } from './correlate';

@@ -386,7 +386,7 @@ describe('particles', () => {
       expect(age!.data[i]).toBe(twin.age);
     });
   });
-  test('keepLiving closes up every lane in its order', () => {
+  test('those whose life is not over are gathered, every lane in its order', () => {
     const block = floats(stride * 3, (i) => i),
       living = floats(stride);
     // Lane 1 is the age, lane 2 the life: every third has lived.
@@ -395,9 +395,24 @@ describe('particles', () => {
       block.data[2 * stride + i] = i % 3 ? 99 : 0;
     }
     expect(kernels.findLiving(block.at + 4 * stride, block.at + 8 * stride, count, living.at)).toBe(7);
-    banded(3, (l0, l1) => kernels.keepLiving(block.at, stride, living.at, 7, l0, l1));
-    expect([...block.data.subarray(0, 7)]).toEqual([1, 2, 4, 5, 7, 8, 10]);
-    expect([...block.data.subarray(stride, stride + 7)]).toEqual([1, 2, 4, 5, 7, 8, 10]);
+    const to = floats(3 * 8, () => -1);
+    banded(3, (l0, l1) => kernels.gatherLanes(block.at, stride, living.at, 7, to.at, 8, l0, l1));
+    for (const lane of [0, 1]) expect([...to.data.subarray(8 * lane, 8 * lane + 8)]).toEqual([1, 2, 4, 5, 7, 8, 10, -1]);
+  });
+  test('a draft shows a share of the particles by their ids, the same ones whatever comes after them', () => {
+    const many = 1001,
+      id = floats(many + 3),
+      list = floats(many + 1),
+      ids = new Uint32Array(memory.buffer, id.at, many + 3),
+      listed = (n: number) => Array.from(new Uint32Array(memory.buffer, list.at, n));
+    for (let i = 0; i < ids.length; i++) ids[i] = stirTwin(i + 5) >>> 0;
+    const n = kernels.findShown(id.at, many, 7, 0.4, list.at),
+      all = listed(n);
+    expect(n / many).toBeGreaterThan(0.34);
+    expect(n / many).toBeLessThan(0.46);
+    expect(all.every((at, i) => at % 4 === 0 && at < 4 * many && (i === 0 || at > all[i - 1]!))).toBe(true);
+    expect(listed(kernels.findShown(id.at, 501, 7, 0.4, list.at))).toEqual(all.filter((at) => at < 4 * 501));
+    expect(kernels.findShown(id.at, many, 7, 1, list.at)).toBe(many);
   });
   test.each([
     [33, 7],
@@ -431,11 +446,13 @@ describe('particles', () => {
     const tiles = Math.ceil(width / 32) * Math.ceil(height / 32),
       starts = floats(2 * tiles + 1),
       parts = 3;
-    banded(parts, (p0, p1) => kernels.countInTiles(shapes.at, made, starts.at, parts, width, height, p0, p1));
+    const ranges = floats(2 * made);
+    banded(made, (i0, i1) => kernels.tileRanges(shapes.at, ranges.at, width, height, i0, i1));
+    banded(parts, (p0, p1) => kernels.countInTiles(ranges.at, made, starts.at, parts, width, height, p0, p1));
     const entries = floats(kernels.sumStarts(starts.at, 2 * tiles) + 1),
       out = floats(width * height * 4),
       rows = Math.ceil(height / 32);
-    banded(parts, (p0, p1) => kernels.sortIntoTiles(shapes.at, made, starts.at, entries.at, parts, width, height, p0, p1));
+    banded(parts, (p0, p1) => kernels.sortIntoTiles(ranges.at, made, starts.at, entries.at, parts, width, height, p0, p1));
     for (const behind of [false, true]) {
       banded(rows, (r0, r1) => kernels.drawShapes(shapes.at, starts.at, entries.at, behind, false, out.at, width, height, r0, r1));
       const twin = new Float32Array(width * height * 4);

@@ -144,8 +144,7 @@ export interface BandKernels {
     ]
   ): void;
   /** Bands of lanes. */
-  keepLiving(block: number, stride: number, living: number, n: number): void;
-  /** Bands of parts of the picture. */
+  gatherLanes(from: number, stride: number, list: number, n: number, to: number, toStride: number): void;
   /** Bands are rows of the box. */
   cutFigure(
     ...given: [
@@ -175,9 +174,12 @@ export interface BandKernels {
       width: number,
     ]
   ): void;
-  countInTiles(shapes: number, count: number, starts: number, parts: number, width: number, height: number): void;
+  /** Bands of shapes. */
+  tileRanges(shapes: number, ranges: number, width: number, height: number): void;
   /** Bands of parts of the picture. */
-  sortIntoTiles(shapes: number, count: number, starts: number, entries: number, parts: number, width: number, height: number): void;
+  countInTiles(ranges: number, count: number, starts: number, parts: number, width: number, height: number): void;
+  /** Bands of parts of the picture. */
+  sortIntoTiles(ranges: number, count: number, starts: number, entries: number, parts: number, width: number, height: number): void;
   /** Bands of rows of tiles. */
   drawShapes(
     ...given: [shapes: number, ends: number, entries: number, behind: boolean, onto: boolean, out: number, width: number, height: number]
@@ -255,7 +257,8 @@ export const bandKernels = [
   'showGrained',
   'moveFlakes',
   'shapeFlakes',
-  'keepLiving',
+  'gatherLanes',
+  'tileRanges',
   'countInTiles',
   'sortIntoTiles',
   'drawShapes',
@@ -273,6 +276,7 @@ export interface WholeKernels {
   windowTables(...given: [grey: number, side: number, mean: number, fine: number, numbers: number, sums: number, squares: number]): void;
   findBox(plane: number, width: number, height: number, limit: number, step: number, box: number): number;
   findLiving(age: number, life: number, count: number, living: number): number;
+  findShown(id: number, count: number, seed: number, share: number, list: number): number;
   sumStarts(starts: number, tiles: number): number;
 }
 type Banded = { [K in BandKernel]: (...given: [...Parameters<BandKernels[K]>, from: number, to: number]) => void };

@@ -56,10 +56,12 @@ describe.each([
     const rows = Math.ceil(height / 32),
       tiles = Math.ceil(width / 32) * rows,
       begins = floats(2 * tiles + 1);
-    kernels.countInTiles(shapes.at, count, begins.at, 1, width, height, 0, 1);
+    const ranges = floats(2 * count);
+    kernels.tileRanges(shapes.at, ranges.at, width, height, 0, count);
+    kernels.countInTiles(ranges.at, count, begins.at, 1, width, height, 0, 1);
     const entries = floats(kernels.sumStarts(begins.at, 2 * tiles) + 1),
       out = floats(width * height * 4);
-    kernels.sortIntoTiles(shapes.at, count, begins.at, entries.at, 1, width, height, 0, 1);
+    kernels.sortIntoTiles(ranges.at, count, begins.at, entries.at, 1, width, height, 0, 1);
     for (const behind of [false, true]) {
       out.data.fill(-5);
       for (let r = rows - 1; r >= 0; r--)

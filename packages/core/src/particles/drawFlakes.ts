@@ -1,7 +1,8 @@
 import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
-import type { Picture } from '../image/picture';
-import { withFlakes, type Flakes } from './flakes';
+import type { Picture, Plane } from '../image/picture';
+import { gathered, laneAddress, withFlakes, type Flakes } from './flakes';
+import { sortIntoTiles } from './tiles';
 
 /** How flakes look. Sizes in whole-shot pixels (half the span of the wings), colours linear. */
 export interface FlakeLook {
@@ -22,10 +23,7 @@ export interface FlakeLook {
 const BEHIND = 0.38;
 /** A draft draws a share of the flakes, larger ones of the same area in all: down to this share. */
 const LEAST_DRAWN = 0.5;
-const TILE = 32,
-  /** Threads that can sort at one time: each looks at every shape. */
-  PARTS = 2,
-  SHAPE_FLOATS = 16;
+const SHAPE_FLOATS = 16;
 
 /**
  * Draws flakes as small two-winged shapes that turn and beat, in their order, premultiplied: those before the subject and those behind it.
@@ -40,60 +38,54 @@ export function drawFlakes(
   pictures: Pictures,
   under: Picture | null = null,
 ): { front: Picture; behind: Picture } {
-  const shapes = pictures.takePlane(flakes.stride * SHAPE_FLOATS, 1),
-    params = pictures.takePlane(24, 1);
-  const { seed, scale, size, sizeVariation, paleness, pale, ember, emberColour, beat } = look;
-  const share = Math.max(LEAST_DRAWN, Math.min(1, scale)),
+  const params = pictures.takePlane(24, 1),
+    { seed, scale, size, sizeVariation, paleness, pale, ember, emberColour, beat } = look,
+    share = Math.max(LEAST_DRAWN, Math.min(1, scale)),
     drawn = size / Math.sqrt(share);
-  params.data.set([
-    seed,
-    scale,
-    drawn,
-    sizeVariation,
-    paleness,
-    ...pale,
-    ember,
-    ...emberColour,
-    beat / 6.283185307179586,
-    BEHIND,
-    1,
-    share,
-  ]);
-  if (flakes.count)
-    withFlakes(flakes, pictures, (at) =>
-      withAddresses(pictures, [params, shapes], (given, to) =>
-        pictures.run(
-          'shapeFlakes',
-          flakes.stride >> 2,
-          given!,
-          at('id'),
-          at('x'),
-          at('y'),
-          at('age'),
-          at('life'),
-          at('red'),
-          at('green'),
-          at('blue'),
-          to!,
-        ),
+  params.data.set([seed, scale, drawn, sizeVariation, paleness, ...pale, ember, ...emberColour, beat / 6.283185307179586, BEHIND, 1]);
+  const { shapes, count } = withFlakes(flakes, pictures, (_, block) => {
+    const shown = share < 1 ? shownOf(block, flakes, seed, share, pictures) : { block, count: flakes.count, stride: flakes.stride },
+      shapes = pictures.takePlane(Math.max(4, shown.stride) * SHAPE_FLOATS, 1),
+      lane = laneAddress(shown.block, shown.stride);
+    withAddresses(pictures, [params], (given) =>
+      pictures.run(
+        'shapeFlakes',
+        shown.stride >> 2,
+        given!,
+        lane('id'),
+        lane('x'),
+        lane('y'),
+        lane('age'),
+        lane('life'),
+        lane('red'),
+        lane('green'),
+        lane('blue'),
+        shapes.address!,
       ),
     );
-  const rows = Math.ceil(height / TILE),
-    tiles = Math.ceil(width / TILE) * rows,
-    starts = pictures.takePlane(2 * tiles + 1, 1),
-    where = [PARTS, width, height] as const;
-  pictures.run('countInTiles', PARTS, shapes.address!, flakes.count, starts.address!, ...where);
-  const entries = pictures.takePlane(Math.max(1, pictures.kernels.sumStarts(starts.address!, 2 * tiles)), 1);
-  pictures.run('sortIntoTiles', PARTS, shapes.address!, flakes.count, starts.address!, entries.address!, ...where);
-  // A tile stays in the nearest cache while all of its shapes are laid on.
-  const side = (behind: boolean, onto: boolean, out: Picture): Picture => {
-    pictures.run('drawShapes', rows, shapes.address!, starts.address!, entries.address!, behind, onto, out.address!, width, height);
-    return out;
-  };
+    if (shown.block !== block) pictures.give(shown.block);
+    return { shapes, count: shown.count };
+  });
+  const sorted = sortIntoTiles(shapes, count, width, height, pictures),
+    side = (behind: boolean, onto: boolean, out: Picture): Picture => {
+      pictures.run('drawShapes', sorted.rows, shapes.address!, sorted.ends, sorted.entries, behind, onto, out.address!, width, height);
+      return out;
+    };
   const out = {
     front: side(false, !!under, under ?? pictures.takePicture(width, height)),
     behind: side(true, false, pictures.takePicture(width, height)),
   };
-  for (const working of [params, shapes, starts, entries]) pictures.give(working);
+  sorted.giveBack();
+  pictures.give(params);
+  pictures.give(shapes);
   return out;
+}
+
+/** The flakes that a draft shows, in their order: the others are left out before anything of them is worked out. */
+function shownOf(block: Plane, { count, stride }: Flakes, seed: number, share: number, pictures: Pictures) {
+  const list = pictures.takePlane(count + 1, 1),
+    n = pictures.kernels.findShown(block.address!, count, seed, share, list.address!),
+    shown = gathered(block, stride, list, n, pictures);
+  pictures.give(list);
+  return { ...shown, count: n };
 }

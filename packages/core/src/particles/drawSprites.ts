@@ -1,12 +1,10 @@
 import { cos, sin } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
-import { withAddresses } from '../image/kernelCall';
 import type { Picture } from '../image/picture';
 import type { Sheet } from './stamps';
+import { sortIntoTiles } from './tiles';
 
-const FLOATS = 16,
-  TILE = 32,
-  PARTS = 2;
+const FLOATS = 16;
 
 /** Particles as they are to be drawn, in the picture's pixels, filled by `add` in the order of drawing. */
 export class Drawn {
@@ -78,26 +76,33 @@ export function drawSprites(
   pictures: Pictures,
 ): { front: Picture; behind: Picture | undefined } {
   const shapes = pictures.takePlane(Math.max(1, drawn.count) * FLOATS, 1),
-    stamps = pictures.takePlane(sheet.data.length, 1),
-    rows = Math.ceil(height / TILE),
-    tiles = Math.ceil(width / TILE) * rows,
-    starts = pictures.takePlane(2 * tiles + 1, 1);
+    stamps = pictures.takePlane(sheet.data.length, 1);
   // As whole numbers: a place in the sheet would be no number as a float and could change on the way.
   new Int32Array(shapes.data.buffer, shapes.data.byteOffset, drawn.count * FLOATS).set(
     new Int32Array(drawn.numbers.buffer, 0, drawn.count * FLOATS),
   );
   stamps.data.set(sheet.data);
-  return withAddresses(pictures, [shapes, stamps, starts], (shape, stamp, start) => {
-    pictures.run('countInTiles', PARTS, shape!, drawn.count, start!, PARTS, width, height);
-    const entries = pictures.takePlane(Math.max(1, pictures.kernels.sumStarts(start!, 2 * tiles)), 1);
-    pictures.run('sortIntoTiles', PARTS, shape!, drawn.count, start!, entries.address!, PARTS, width, height);
-    const side = (behind: boolean): Picture => {
+  const sorted = sortIntoTiles(shapes, drawn.count, width, height, pictures),
+    side = (behind: boolean): Picture => {
       const out = pictures.takePicture(width, height);
-      pictures.run('drawStamps', rows, shape!, stamp!, start!, entries.address!, behind, false, out.address!, width, height);
+      pictures.run(
+        'drawStamps',
+        sorted.rows,
+        shapes.address!,
+        stamps.address!,
+        sorted.ends,
+        sorted.entries,
+        behind,
+        false,
+        out.address!,
+        width,
+        height,
+      );
       return out;
     };
-    const out = { front: side(false), behind: drawn.anyBehind ? side(true) : undefined };
-    for (const working of [entries, starts, stamps, shapes]) pictures.give(working);
-    return out;
-  });
+  const out = { front: side(false), behind: drawn.anyBehind ? side(true) : undefined };
+  sorted.giveBack();
+  pictures.give(stamps);
+  pictures.give(shapes);
+  return out;
 }

@@ -21,8 +21,12 @@ export interface Flakes extends Readonly<Record<Lane, Float32Array<ArrayBufferLi
 
 /** Particles without values yet. What fills up the last group of four has a life of 1, so that nothing divides by zero. */
 export function newFlakes(count: number): Flakes {
-  const stride = (count + 3) & ~3,
-    block = new Float32Array(stride * (LANES.length + 1)),
+  return flakesIn(new Float32Array(strideOf(count) * (LANES.length + 1)), count);
+}
+const strideOf = (count: number): number => (count + 3) & ~3;
+/** Particles over a block of their own. */
+function flakesIn(block: Float32Array<ArrayBuffer>, count: number): Flakes {
+  const stride = strideOf(count),
     id = new Uint32Array(block.buffer, 0, stride),
     lanes = Object.fromEntries(LANES.map((lane, i) => [lane, block.subarray((i + 1) * stride, (i + 2) * stride)])) as Record<
       Lane,
@@ -33,13 +37,25 @@ export function newFlakes(count: number): Flakes {
 }
 export const flakesBytes = (flakes: Flakes): number => flakes.block.byteLength;
 
-/** Runs `work` with the particles in the kernels' memory; gives the block as it is afterwards. Lanes lie `4 stride` bytes apart, ids first. */
+/** Where lanes of a block in the kernels' memory begin: they lie `4 stride` bytes apart, ids first. */
+export const laneAddress =
+  (block: Plane, stride: number) =>
+  (lane: Lane | 'id'): number =>
+    block.address! + (lane === 'id' ? 0 : LANES.indexOf(lane) + 1) * stride * 4;
+
+/** The listed particles of a block (as kernels list them) in a block of their own, with room for `more` after them. */
+export function gathered(block: Plane, stride: number, list: Plane, n: number, pictures: Pictures, more = 0) {
+  const toStride = strideOf(n + more),
+    to = pictures.takePlane(Math.max(4, toStride * (LANES.length + 1)), 1);
+  pictures.run('gatherLanes', LANES.length + 1, block.address!, stride, list.address!, n, to.address!, toStride);
+  return { block: to, stride: toStride };
+}
+
+/** Runs `work` with the particles in the kernels' memory; gives the block as it is afterwards. */
 export function withFlakes<R>(flakes: Flakes, pictures: Pictures, work: (at: (lane: Lane | 'id') => number, block: Plane) => R): R {
-  const block = pictures.takePlane(flakes.block.length, 1);
-  new Uint32Array(block.data.buffer, block.data.byteOffset, block.data.length).set(new Uint32Array(flakes.block.buffer));
-  const result = withAddresses(pictures, [block], (from) =>
-    work((lane) => from! + (lane === 'id' ? 0 : LANES.indexOf(lane) + 1) * flakes.stride * 4, block),
-  );
+  const block = pictures.takePlane(Math.max(4, flakes.block.length), 1);
+  wholes(block.data).set(wholes(flakes.block));
+  const result = work(laneAddress(block, flakes.stride), block);
   pictures.give(block);
   return result;
 }
@@ -199,21 +215,25 @@ export function moveFlakes(flakes: Flakes, options: AirOptions, pictures: Pictur
   return moved;
 }
 
+/** Numbers as they are stored: some ids would be no numbers as floats and could change on the way. */
+const wholes = (data: Float32Array<ArrayBufferLike>) => new Uint32Array(data.buffer, data.byteOffset, data.length);
+
 /** The particles of a block in the arena whose life is not over, in their order, and those that were born after them. */
 function survivors(block: Plane, { count, stride }: Flakes, born: Flakes | null, pictures: Pictures): Flakes {
   const living = pictures.takePlane(count + 1, 1),
-    lane = (name: Lane) => block.address! + (LANES.indexOf(name) + 1) * stride * 4,
+    lane = laneAddress(block, stride),
     n = pictures.kernels.findLiving(lane('age'), lane('life'), count, living.address!),
-    out = newFlakes(n + (born?.count ?? 0));
-  if (n < count) pictures.run('keepLiving', LANES.length + 1, block.address!, stride, living.address!, n);
-  pictures.give(living);
-  // As whole numbers: some ids would be no numbers as floats and could change on the way.
-  const from = new Uint32Array(block.data.buffer, block.data.byteOffset, block.data.length),
-    more = born && new Uint32Array(born.block.buffer),
-    to = new Uint32Array(out.block.buffer);
+    more = born?.count ?? 0,
+    all = gathered(block, stride, living, n, pictures, more),
+    to = wholes(all.block.data);
   for (let k = 0; k <= LANES.length; k++) {
-    to.set(from.subarray(k * stride, k * stride + n), k * out.stride);
-    if (more) to.set(more.subarray(k * born.stride, k * born.stride + born.count), k * out.stride + n);
+    const end = k * all.stride + n;
+    if (born) to.set(wholes(born.block).subarray(k * born.stride, k * born.stride + more), end);
+    to.fill(0, end + more, (k + 1) * all.stride);
   }
+  pictures.give(living);
+  // Remembered outside of the arena. A copy in one piece costs a third of making it empty and filling it.
+  const out = flakesIn(all.block.data.slice(0, all.stride * (LANES.length + 1)), n + more);
+  pictures.give(all.block);
   return out;
 }
