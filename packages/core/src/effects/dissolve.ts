@@ -2,7 +2,7 @@ import { blurSum, halfSigma } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { arrivalOrder, arrivalParams, type Arrival } from '../matte/arrival';
-import { bornAt, CELL, drawFlakes, flakesBytes, moveFlakes, newFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
+import { bornAt, CELL, drawFlakes, moveOn, noFlakes, unpackFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
 import { effect, type Canvas, type Draw } from './describe';
@@ -240,8 +240,9 @@ export const dissolve = effect({
     uses: past,
     reads: (v, before) => (v.progress > before.progress ? ['smallPlate', 'smallMatte', 'mount'] : []),
     before: { progress: 0 },
-    start: (): Flakes => newFlakes(0),
-    bytes: flakesBytes,
+    start: noFlakes,
+    // A plane counts for itself.
+    bytes: () => 0,
     step(state, v, before, read, draw) {
       const air: AirOptions = {
         seed: v.seed,
@@ -256,7 +257,7 @@ export const dissolve = effect({
         churn: 0.6,
         cling: v.cling,
       };
-      return moveFlakes(state, air, draw.pictures, v.progress > before.progress ? newborn(v, before, read, draw) : null);
+      return moveOn(state, air, draw.pictures, v.progress > before.progress ? newborn(v, before, read, draw) : null);
     },
   },
   render(draw, v, { matte, mount }, state) {
@@ -288,7 +289,7 @@ export const dissolve = effect({
       emberColour: [v.rimColour[0] * 1.7, v.rimColour[1] * 1.2, v.rimColour[2] * 0.9],
       beat: v.beat,
     };
-    const { front, behind } = drawFlakes(state, look, width, height, pictures, skin),
+    const { front, behind } = drawFlakes(unpackFlakes(state), look, width, height, pictures, skin),
       fading = draw.traces ? fadingOf(v.progress, arrival, body, draw) : undefined;
     return { removal, fading, front, behind, light: lightAround(front, draw) };
   },

@@ -1,7 +1,7 @@
 import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { gathered, laneAddress, withFlakes, type Flakes } from './flakes';
+import { gathered, laneAddress, unpackFlakes, withFlakes, type Flakes } from './flakes';
 import { sortIntoTiles } from './tiles';
 
 /** How flakes look. Sizes in whole-shot pixels (half the span of the wings), colours linear. */
@@ -43,14 +43,15 @@ export function drawFlakes(
     share = Math.max(LEAST_DRAWN, Math.min(1, scale)),
     drawn = size / Math.sqrt(share);
   params.data.set([seed, scale, drawn, sizeVariation, paleness, ...pale, ember, ...emberColour, beat / 6.283185307179586, BEHIND, 1]);
-  const { shapes, count } = withFlakes(flakes, pictures, (_, block) => {
-    const shown = share < 1 ? shownOf(block, flakes, seed, share, pictures) : { block, count: flakes.count, stride: flakes.stride },
-      shapes = pictures.takePlane(Math.max(4, shown.stride) * SHAPE_FLOATS, 1),
-      lane = laneAddress(shown.block, shown.stride);
+  const { shapes, count } = withFlakes(flakes, pictures, (block) => {
+    const shown = share < 1 ? shownOf(block, flakes, seed, share, pictures) : null,
+      { count, stride } = shown ? unpackFlakes(shown) : flakes,
+      shapes = pictures.takePlane(Math.max(4, stride) * SHAPE_FLOATS, 1),
+      lane = laneAddress(shown?.address ?? block, stride);
     withAddresses(pictures, [params], (given) =>
       pictures.run(
         'shapeFlakes',
-        shown.stride >> 2,
+        stride >> 2,
         given!,
         lane('id'),
         lane('x'),
@@ -63,8 +64,8 @@ export function drawFlakes(
         shapes.address!,
       ),
     );
-    if (shown.block !== block) pictures.give(shown.block);
-    return { shapes, count: shown.count };
+    if (shown) pictures.give(shown);
+    return { shapes, count };
   });
   const sorted = sortIntoTiles(shapes, count, width, height, pictures),
     side = (behind: boolean, onto: boolean, out: Picture): Picture => {
@@ -82,10 +83,10 @@ export function drawFlakes(
 }
 
 /** The flakes that a draft shows, in their order: the others are left out before anything of them is worked out. */
-function shownOf(block: Plane, { count, stride }: Flakes, seed: number, share: number, pictures: Pictures) {
+function shownOf(block: number, { count, stride }: Flakes, seed: number, share: number, pictures: Pictures): Plane {
   const list = pictures.takePlane(count + 1, 1),
-    n = pictures.kernels.findShown(block.address!, count, seed, share, list.address!),
+    n = pictures.kernels.findShown(block, count, seed, share, list.address!),
     shown = gathered(block, stride, list, n, pictures);
   pictures.give(list);
-  return { ...shown, count: n };
+  return shown;
 }

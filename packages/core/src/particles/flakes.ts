@@ -17,47 +17,83 @@ export interface Flakes extends Readonly<Record<Lane, Float32Array<ArrayBufferLi
   readonly stride: number;
   readonly id: Uint32Array<ArrayBufferLike>;
   readonly block: Float32Array<ArrayBufferLike>;
+  /** Where the block lies in the kernels' memory; undefined where it is kept outside of it. */
+  readonly address?: number;
 }
+
+const strideOf = (count: number): number => (count + 3) & ~3;
+/** Numbers as they are stored: some ids would be no numbers as floats and could change on the way. */
+const wholes = (data: Float32Array<ArrayBufferLike>) => new Uint32Array(data.buffer, data.byteOffset, data.length);
 
 /** Particles without values yet. What fills up the last group of four has a life of 1, so that nothing divides by zero. */
 export function newFlakes(count: number): Flakes {
-  return flakesIn(new Float32Array(strideOf(count) * (LANES.length + 1)), count);
+  const flakes = flakesIn(new Float32Array(strideOf(count) * (LANES.length + 1)), count);
+  flakes.life.fill(1, count);
+  return flakes;
 }
-const strideOf = (count: number): number => (count + 3) & ~3;
-/** Particles over a block of their own. */
-function flakesIn(block: Float32Array<ArrayBuffer>, count: number): Flakes {
+/** Particles over a block that is there. */
+function flakesIn(block: Float32Array<ArrayBufferLike>, count: number, address?: number): Flakes {
   const stride = strideOf(count),
-    id = new Uint32Array(block.buffer, 0, stride),
+    id = wholes(block).subarray(0, stride),
     lanes = Object.fromEntries(LANES.map((lane, i) => [lane, block.subarray((i + 1) * stride, (i + 2) * stride)])) as Record<
       Lane,
       Float32Array
     >;
-  lanes.life.fill(1, count);
-  return { count, stride, id, block, ...lanes };
+  return { count, stride, id, block, address, ...lanes };
 }
 export const flakesBytes = (flakes: Flakes): number => flakes.block.byteLength;
 
-/** Where lanes of a block in the kernels' memory begin: they lie `4 stride` bytes apart, ids first. */
-export const laneAddress =
-  (block: Plane, stride: number) =>
-  (lane: Lane | 'id'): number =>
-    block.address! + (lane === 'id' ? 0 : LANES.indexOf(lane) + 1) * stride * 4;
-
-/** The listed particles of a block (as kernels list them) in a block of their own, with room for `more` after them. */
-export function gathered(block: Plane, stride: number, list: Plane, n: number, pictures: Pictures, more = 0) {
-  const toStride = strideOf(n + more),
-    to = pictures.takePlane(Math.max(4, toStride * (LANES.length + 1)), 1);
-  pictures.run('gatherLanes', LANES.length + 1, block.address!, stride, list.address!, n, to.address!, toStride);
-  return { block: to, stride: toStride };
+/** Numbers at the end of a packed plane: how many particles there are, as a whole number, and three that fill up the group. */
+const TAIL = 4;
+/** A plane for particles: all lanes, and how many there are. */
+function planeFor(count: number, pictures: Pictures): Plane {
+  const plane = pictures.takePlane(strideOf(count) * (LANES.length + 1) + TAIL, 1);
+  wholes(plane.data).fill(0, plane.data.length - TAIL);
+  wholes(plane.data)[plane.data.length - TAIL] = count;
+  return plane;
+}
+/** No particles, as a plane. */
+export const noFlakes = (): Plane => ({ kind: 'plane', width: TAIL, height: 1, data: new Float32Array(TAIL) });
+/**
+ * Particles as one plane, which is remembered and handed from frame to frame as pictures are, without a copy: to copy the 60,000 of a usual shot into
+ * memory that is new each time took 3 ms a frame.
+ */
+export function packFlakes(flakes: Flakes, pictures: Pictures): Plane {
+  const plane = planeFor(flakes.count, pictures);
+  wholes(plane.data).set(wholes(flakes.block));
+  return plane;
+}
+/** The particles of a plane of packFlakes or moveOn. */
+export function unpackFlakes(plane: Plane): Flakes {
+  const end = plane.data.length - TAIL;
+  return flakesIn(plane.data.subarray(0, end), wholes(plane.data)[end]!, plane.address);
 }
 
-/** Runs `work` with the particles in the kernels' memory; gives the block as it is afterwards. */
-export function withFlakes<R>(flakes: Flakes, pictures: Pictures, work: (at: (lane: Lane | 'id') => number, block: Plane) => R): R {
-  const block = pictures.takePlane(Math.max(4, flakes.block.length), 1);
-  wholes(block.data).set(wholes(flakes.block));
-  const result = work(laneAddress(block, flakes.stride), block);
+/** Where lanes of a block in the kernels' memory begin: they lie `4 stride` bytes apart, ids first. */
+export const laneAddress =
+  (block: number, stride: number) =>
+  (lane: Lane | 'id'): number =>
+    block + (lane === 'id' ? 0 : LANES.indexOf(lane) + 1) * stride * 4;
+
+/** The listed particles of a block (as kernels list them) in a plane of their own, with room for `more` after them. */
+export function gathered(block: number, stride: number, list: Plane, n: number, pictures: Pictures, more = 0): Plane {
+  const to = planeFor(n + more, pictures);
+  pictures.run('gatherLanes', LANES.length + 1, block, stride, list.address!, n, to.address!, strideOf(n + more));
+  return to;
+}
+
+/** Runs `work` with the address of the particles in the kernels' memory; they are to be read only. */
+export function withFlakes<R>(flakes: Flakes, pictures: Pictures, work: (block: number) => R): R {
+  if (flakes.address !== undefined) return work(flakes.address);
+  const block = copyIn(flakes, pictures),
+    result = work(block.address!);
   pictures.give(block);
   return result;
+}
+function copyIn(flakes: Flakes, pictures: Pictures): Plane {
+  const block = pictures.takePlane(Math.max(4, flakes.block.length), 1);
+  wholes(block.data).set(wholes(flakes.block));
+  return block;
 }
 
 /** Cells with less of the matte give no births. */
@@ -172,6 +208,19 @@ const GRAVITY = 9.81;
  */
 export function moveFlakes(flakes: Flakes, options: AirOptions, pictures: Pictures, born: Flakes | null = null): Flakes {
   if (!flakes.count) return born ?? flakes;
+  const moved = moveBlock(flakes, options, pictures, born),
+    out = unpackFlakes({ kind: 'plane', width: moved.width, height: 1, data: moved.data.slice() });
+  pictures.give(moved);
+  return out;
+}
+/** As moveFlakes, from one plane to the next. */
+export function moveOn(plane: Plane, options: AirOptions, pictures: Pictures, born: Flakes | null = null): Plane {
+  const flakes = unpackFlakes(plane);
+  if (flakes.count) return moveBlock(flakes, options, pictures, born);
+  return born ? packFlakes(born, pictures) : plane;
+}
+
+function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born: Flakes | null): Plane {
   const { seed, pixelsPerMetre, framesPerSecond, frame, churn } = options,
     direction = radians(options.windDirection),
     settle = Math.max(0.02, options.settle),
@@ -193,47 +242,42 @@ export function moveFlakes(flakes: Flakes, options: AirOptions, pictures: Pictur
   ]);
   const stirred = options.stirred ? pictures.takePlane(flakes.stride, 1) : null;
   stirred?.data.set(options.stirred!.subarray(0, flakes.stride));
-  const moved = withFlakes(flakes, pictures, (at, block) => {
-    withAddresses(pictures, [params], (given) =>
-      pictures.run(
-        'moveFlakes',
-        flakes.stride >> 2,
-        given!,
-        at('id'),
-        at('x'),
-        at('y'),
-        at('vx'),
-        at('vy'),
-        at('age'),
-        stirred?.address ?? 0,
-      ),
-    );
-    return survivors(block, flakes, born, pictures);
-  });
-  pictures.give(params);
-  if (stirred) pictures.give(stirred);
+  const block = copyIn(flakes, pictures),
+    at = laneAddress(block.address!, flakes.stride);
+  withAddresses(pictures, [params], (given) =>
+    pictures.run(
+      'moveFlakes',
+      flakes.stride >> 2,
+      given!,
+      at('id'),
+      at('x'),
+      at('y'),
+      at('vx'),
+      at('vy'),
+      at('age'),
+      stirred?.address ?? 0,
+    ),
+  );
+  const moved = survivors(block.address!, flakes, born, pictures);
+  for (const working of [params, block, ...(stirred ? [stirred] : [])]) pictures.give(working);
   return moved;
 }
 
-/** Numbers as they are stored: some ids would be no numbers as floats and could change on the way. */
-const wholes = (data: Float32Array<ArrayBufferLike>) => new Uint32Array(data.buffer, data.byteOffset, data.length);
-
 /** The particles of a block in the arena whose life is not over, in their order, and those that were born after them. */
-function survivors(block: Plane, { count, stride }: Flakes, born: Flakes | null, pictures: Pictures): Flakes {
+function survivors(block: number, { count, stride }: Flakes, born: Flakes | null, pictures: Pictures): Plane {
   const living = pictures.takePlane(count + 1, 1),
     lane = laneAddress(block, stride),
     n = pictures.kernels.findLiving(lane('age'), lane('life'), count, living.address!),
     more = born?.count ?? 0,
     all = gathered(block, stride, living, n, pictures, more),
-    to = wholes(all.block.data);
+    to = wholes(all.data),
+    toStride = strideOf(n + more);
   for (let k = 0; k <= LANES.length; k++) {
-    const end = k * all.stride + n;
+    const end = k * toStride + n;
     if (born) to.set(wholes(born.block).subarray(k * born.stride, k * born.stride + more), end);
-    to.fill(0, end + more, (k + 1) * all.stride);
+    to.fill(0, end + more, (k + 1) * toStride);
   }
+  unpackFlakes(all).life.fill(1, n + more);
   pictures.give(living);
-  // Remembered outside of the arena. A copy in one piece costs a third of making it empty and filling it.
-  const out = flakesIn(all.block.data.slice(0, all.stride * (LANES.length + 1)), n + more);
-  pictures.give(all.block);
-  return out;
+  return all;
 }
