@@ -62,20 +62,25 @@ export function layHalfLight(light: usize, w: i32, h: i32, below: usize, opacity
   const line = scratchAt(), three = f32x4.splat(0.75 * opacity), one = f32x4.splat(0.25 * opacity), near = f32x4.splat(0.75), far = f32x4.splat(0.25), rowBytes: usize = <usize>w << 4, colours = i32x4(-1, -1, -1, 0), into = below == out;
   for (let y = y0; y < y1; y++) {
     const n = y >> 1, f = min(h - 1, max(0, y & 1 ? n + 1 : n - 1)), a = light + <usize>n * rowBytes, b = light + <usize>f * rowBytes;
-    let any = i32x4.splat(0);
     for (let x = 0; x < w; x++) {
-      const at: usize = <usize>x << 4, v = v128.and(f32x4.add(f32x4.mul(three, v128.load(a + at)), f32x4.mul(one, v128.load(b + at))), colours);
-      any = v128.or(any, v);
-      v128.store(line + at, v);
+      const at: usize = <usize>x << 4;
+      v128.store(line + at, v128.and(f32x4.add(f32x4.mul(three, v128.load(a + at)), f32x4.mul(one, v128.load(b + at))), colours));
     }
-    let p = below + (<usize>(y * width) << 4), o = out + (<usize>(y * width) << 4);
-    if (!v128.any_true(any)) {
-      if (!into) memory.copy(o, p, <usize>width << 4);
-      continue;
+    // Mostly a part of the row has light, and no light changes nothing: only from the first pixel of the light to the last, and their neighbours.
+    let first = 0, last = w - 1;
+    while (first <= last && !v128.any_true(v128.load(line + (<usize>first << 4)))) first++;
+    while (last > first && !v128.any_true(v128.load(line + (<usize>last << 4)))) last--;
+    const start = max(0, first - 1), end = first < w ? min(w, last + 2) : start, row: usize = <usize>(y * width) << 4;
+    let p = below + row + (<usize>start << 5), o = out + row + (<usize>start << 5);
+    if (!into) {
+      const stop = <usize>min(width, 2 * end) << 4;
+      memory.copy(out + row, below + row, <usize>start << 5);
+      memory.copy(out + row + stop, below + row + stop, (<usize>width << 4) - stop);
     }
+    if (start >= end) continue;
     // Two pixels to each of the light's: its left and its right half.
-    let before = v128.load(line), now = before;
-    for (let i = 0; i < w; i++) {
+    let before = v128.load(line + (<usize>max(0, start - 1) << 4)), now = v128.load(line + (<usize>start << 4));
+    for (let i = start; i < end; i++) {
       const after = v128.load(line + (<usize>min(w - 1, i + 1) << 4)), three = f32x4.mul(near, now);
       const l = f32x4.add(three, f32x4.mul(far, before)), r = f32x4.add(three, f32x4.mul(far, after)), u = v128.load(p);
       v128.store(o, added ? f32x4.add(u, l) : screened(l, u));

@@ -313,10 +313,13 @@ describe.each(sizes)('more kernels at %i x %i', (width, height) => {
     near(half.data, twin);
     const out = floats(n * 4),
       large = new Float32Array(n * 4);
-    for (const added of [false, true]) {
+    // Everywhere, in a part of each row, and nowhere.
+    for (const added of [false, true, false]) {
       banded(height, (y0, y1) => kernels.layHalfLight(half.at, w, h, b.at, 0.8, added, out.at, width, y0, y1));
       layHalfLightTwin(half.data, w, h, b.data, 0.8, added, large, width, height);
       near(out.data, large);
+      if (added) half.data.fill(0);
+      else for (let i = 0; i < half.data.length; i++) if (((i >> 2) % w) % 7 !== 3) half.data[i] = 0;
     }
   });
 });
