@@ -25,7 +25,8 @@ try {
       await goTo(page, frame, 1001, count);
       if (select) await page.click(select);
       await settled(page);
-      await sleep(400);
+      // Plates of the strip come when nothing else is wanted.
+      await until('the strip', () => page.evaluate(() => !document.querySelector('.film .hatch')), 60_000);
       await settled(page);
     };
     await open('plates', 1068);

@@ -102,7 +102,7 @@ function OpenShot() {
             </Group>
           </Panel>
           <Separator className="handle down" />
-          <Panel id="time" defaultSize={232} minSize={120} maxSize={520}>
+          <Panel id="time" defaultSize={290} minSize={120} maxSize={520}>
             <CueStrip step={step} />
           </Panel>
         </Group>
