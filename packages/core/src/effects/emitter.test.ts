@@ -1,6 +1,7 @@
 import { Arena, newPicture, newPlane, type Picture } from '../image';
 import { nothing, standing } from '../../test/effects';
-import { bornNow, emitter, pictureAt } from './emitter';
+import { emitter, pictureAt } from './emitter';
+import { bornNow } from './emitterPast';
 import { defaultsOf, valuesAt, type Draw, type Fact, type Effect, type StoredValue, type Values } from './index';
 
 const arena = new Arena(96 * 2 ** 20);

@@ -9,14 +9,15 @@ import { usualHeight } from './drawn';
 import { DOCUMENT_VERSION } from './migrate';
 import type { Clip, Matte, Outline, OutlineMode, Row, Shot, Subject, Track } from './schema';
 
-/** A new id that the document does not hold: the kind's first letter and a count. */
-export function freshId(taken: Record<string, unknown>, letter: string): string {
-  let n = Object.keys(taken).length + 1;
-  while (`${letter}${n}` in taken) n++;
+/** An id that none of these has: the kind's first letter and a count. */
+export function freshId(taken: Readonly<Record<string, unknown>> | readonly { id: string }[], letter: string): string {
+  const ids = new Set(Array.isArray(taken) ? (taken as readonly { id: string }[]).map((entry) => entry.id) : Object.keys(taken));
+  let n = ids.size + 1;
+  while (ids.has(`${letter}${n}`)) n++;
   return `${letter}${n}`;
 }
 /** A name that none of the others has: "Glow", then "Glow 2". */
-export function freshName(taken: Record<string, { name: string }>, wish: string): string {
+export function freshName(taken: Readonly<Record<string, { name: string }>> | readonly { name: string }[], wish: string): string {
   const names = new Set(Object.values(taken).map((entry) => entry.name));
   if (!names.has(wish)) return wish;
   let n = 2;

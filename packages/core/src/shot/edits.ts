@@ -88,10 +88,11 @@ export const setTrackKind = (id: string, kind: KindOfTrack): Edit =>
       ...(paired ? { pair: null } : {}),
     } as Track;
   });
-/** The other track of a pair; null while none is chosen. */
+/** The other track of a pair; null while none is chosen. A track of a kind that is not a pair stays as it is. */
 export const pairTrack = (id: string, other: string | null): Edit =>
   edit('Pair tracks', (s) => {
-    (s.tracks[id]! as { pair?: string | null }).pair = other;
+    const track = s.tracks[id]! as Track;
+    if ('pair' in track) track.pair = other;
   });
 export const storeSamples = (id: string, hash: string): Edit =>
   edit('Track', (s) => {
@@ -136,9 +137,8 @@ export const setSourceClip = (id: string, clip: string | null): Edit =>
   });
 export const addOutline = (matte: string, mode: OutlineMode, points: readonly (readonly [number, number])[], feather?: number): Edit =>
   edit('Draw outline', (s) => {
-    const m = s.mattes[matte]!,
-      taken = Object.fromEntries(m.outlines.map((o) => [o.id, o]));
-    m.outlines.push(newOutline({ id: freshId(taken, 'o'), name: freshName(taken, 'Outline'), mode, points, feather }));
+    const { outlines } = s.mattes[matte]!;
+    outlines.push(newOutline({ id: freshId(outlines, 'o'), name: freshName(outlines, 'Outline'), mode, points, feather }));
   });
 export const changeOutline = (matte: string, id: string, change: Partial<Omit<Outline, 'id'>>): Edit =>
   edit('Change outline', (s) => {

@@ -74,3 +74,8 @@ test('an effect keeps the frame at which it begins when its cue goes', () => {
   const shot = apply(full(), s.remove('cue', 'q1'));
   expect(shot.rows.r1).toMatchObject({ cue: null, start: 1007 });
 });
+
+test('only a pair has another track', () => {
+  const shot = full();
+  expect(apply(shot, s.pairTrack('t2', 't1')).tracks.t2).toEqual(shot.tracks.t2);
+});

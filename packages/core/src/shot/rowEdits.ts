@@ -13,7 +13,7 @@ import { mountOn } from './hang';
 export const addTwin = (row: string, track: string, mirrored = false): Edit =>
   edit('Add twin', (s) => {
     const { twins } = s.rows[row]!;
-    twins.push({ id: nextId('w', twins), mount: mountOn(s, track), aim: null, mirrored, values: {} });
+    twins.push({ id: freshId(twins, 'w'), mount: mountOn(s, track), aim: null, mirrored, values: {} });
   });
 export const changeTwin = (
   row: string,
@@ -58,13 +58,6 @@ const orderAfter = (rows: Row[], row: Row): string | null =>
     .filter((r) => r.lane === row.lane && r.subject === row.subject && r.order > row.order)
     .map((r) => r.order)
     .sort()[0] ?? null;
-/** An id that none of a list has. */
-function nextId(letter: string, list: readonly { id: string }[]): string {
-  let n = list.length + 1;
-  while (list.some((entry) => entry.id === `${letter}${n}`)) n++;
-  return `${letter}${n}`;
-}
-
 /** Where treatments stand: on a row or on a group. */
 export interface Treated {
   kind: 'row' | 'group';
@@ -86,7 +79,7 @@ export const addTreatment = (of: Treated, type: string): Edit =>
       values = Object.fromEntries(Object.entries(e.params).map(([name, p]) => [name, p.default as StoredValue]));
     // Laid on one thing only, light comes from all of it.
     if (e.params.from?.of?.includes('all')) values.from = 'all';
-    return [...list, { id: nextId('t', list), effect: type, version: e.version, muted: false, values: values as Treatment['values'] }];
+    return [...list, { id: freshId(list, 't'), effect: type, version: e.version, muted: false, values: values as Treatment['values'] }];
   });
 export const setTreatmentValue = (of: Treated, id: string, param: string, value: StoredValue): Edit =>
   changeTreatments('Change treatment', of, (list) =>
