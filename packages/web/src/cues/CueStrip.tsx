@@ -1,4 +1,4 @@
-import { useLayoutEffect, useRef, useState, type PointerEvent } from 'react';
+import { useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
 import { changeCue, type Cue } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useShownFrame } from '../state/shownFrame';
@@ -22,7 +22,7 @@ export function CueStrip({ step }: { step: StepDefinition }) {
     observer.observe(box.current!);
     return () => observer.disconnect();
   }, []);
-  const x = timeScale(shot.first, shot.last, width),
+  const x = useMemo(() => timeScale(shot.first, shot.last, width), [shot.first, shot.last, width]),
     count = shot.last - shot.first + 1;
   const scrub = (e: PointerEvent) => {
     const left = box.current!.getBoundingClientRect().left;

@@ -1,20 +1,28 @@
-import { useEffect, useRef } from 'react';
-import { changeRow, rowRange, type Row } from '@wraithos/core/shot';
-import { useDocument, useParts } from '../state/shotStore';
+import { memo, useEffect, useRef } from 'react';
+import { changeRow, type Row } from '@wraithos/core/shot';
+import { useParts, useShot } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
 
-/** The frames of one effect as a line; dragged as a whole or by its ends, it snaps to cues. */
-export function RangeLine({ row, x, top }: { row: Row; x: TimeScale; top: number }) {
-  const shot = useDocument(),
-    { edit, preview, selection, set } = useParts('edit', 'preview', 'selection', 'set'),
-    [first, last] = rowRange(shot, row),
+interface RangeLineProps {
+  row: Row;
+  /** First and last shot frame. */
+  first: number;
+  last: number;
+  x: TimeScale;
+  top: number;
+  selected: boolean;
+}
+/** The frames of one effect as a line; dragged as a whole or by its ends, it snaps to cues. It is drawn anew only where something of it changes. */
+export const RangeLine = memo(function RangeLine({ row, first, last, x, top, selected }: RangeLineProps) {
+  const { edit, preview, set } = useParts('edit', 'preview', 'set'),
     begun = useRef({ start: row.start, length: row.length, first, last }),
     each = x(1) - x(0),
     own = useRef<HTMLDivElement>(null);
   /** Whole frames of a drag, drawn to a cue or to the shot's ends when an edge comes within a few pixels of it. */
   const snapped = (edge: number, dx: number): number => {
-    const to = edge + dx / each,
+    const shot = useShot.getState().shot!,
+      to = edge + dx / each,
       near = [...Object.values(shot.cues).map((c) => c.frame), shot.first, shot.last].find((f) => Math.abs(x(f) - x(to)) < 6);
     return (near ?? Math.round(to)) - edge;
   };
@@ -39,8 +47,7 @@ export function RangeLine({ row, x, top }: { row: Row; x: TimeScale; top: number
     a = useDrag(handlers('a')),
     b = useDrag(handlers('b')),
     left = x(first - 0.5),
-    width = Math.max(4, x(last + 0.5) - left),
-    selected = selection?.kind === 'row' && selection.id === row.id;
+    width = Math.max(4, x(last + 0.5) - left);
   useEffect(() => {
     if (selected) own.current?.scrollIntoView({ block: 'nearest' });
   }, [selected]);
@@ -58,4 +65,4 @@ export function RangeLine({ row, x, top }: { row: Row; x: TimeScale; top: number
       <span className="end b" {...b} />
     </div>
   );
-}
+});

@@ -12,7 +12,12 @@ import { steps } from '../steps';
 fillIn();
 /** 96 frames of 10 px. */
 const x = timeScale(1001, 1096, 960);
-const Line = ({ id }: { id: string }) => <RangeLine row={useDocument().rows[id]!} x={x} top={0} />;
+const Line = ({ id }: { id: string }) => {
+  const shot = useDocument(),
+    row = shot.rows[id]!,
+    [first, last] = s.rowRange(shot, row);
+  return <RangeLine row={row} first={first} last={last} x={x} top={0} selected={false} />;
+};
 const Editor = ({ id }: { id: string }) => <CurveEditor row={useDocument().rows[id]!} x={x} width={960} />;
 /** A drag, pixel by pixel far enough to count as one. */
 function drag(el: Element, dx: number, dy = 0, letGo = true): void {

@@ -8,17 +8,15 @@ import {
   useSensors,
   type DragEndEvent,
 } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { Eye, EyeOff, Headphones, Plus } from 'lucide-react';
-import { memo, useState } from 'react';
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { Plus } from 'lucide-react';
+import { memo, useMemo, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { effectOf, effects, laneTitles, type Lane } from '@wraithos/core/effects';
 import {
   addRow,
   addSubject,
   baseClip,
-  changeRow,
   clipWithRole,
   freshId,
   moveRow,
@@ -29,11 +27,11 @@ import {
 } from '@wraithos/core/shot';
 import { useDocument, useParts, useShot } from '../state/shotStore';
 import { useDrawn } from '../state/useDrawn';
-import { IconButton } from '../ui/IconButton';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
 import { RecipesDialog } from '../recipes/RecipesDialog';
 import { useChecks } from '../workbench/useChecks';
 import { LaneFigure } from './LaneFigure';
+import { aboutRow, costWords, RowItem } from './RowItem';
 import { suggestedValues } from '@wraithos/core/recipes';
 import { Menu } from '../ui/Menu';
 import './stack.css';
@@ -134,6 +132,12 @@ export function DepthStack() {
 function LaneBlock({ lane, subject }: { lane: Lane; subject: string | null }) {
   const shot = useDocument(),
     rows = rowsOf(shot, lane, subject).reverse(),
+    ids = rows.map((row) => row.id).join(' '),
+    // The same list for as long as it names the same: what is sorted is drawn anew with another one.
+    items = useMemo(() => (ids ? ids.split(' ') : []), [ids]),
+    selected = useShot((s) => (s.selection?.kind === 'row' ? s.selection.id : null)),
+    checks = useChecks(),
+    cost = useDrawnHere()?.cost,
     { setNodeRef, isOver } = useDroppable({ id: `lane:${lane}:${subject ?? ''}` });
   return (
     <section ref={setNodeRef} className={isOver ? 'drop-over' : ''} aria-label={laneTitles[lane]}>
@@ -142,9 +146,16 @@ function LaneBlock({ lane, subject }: { lane: Lane; subject: string | null }) {
         {laneTitles[lane]}
         <AddEffect lane={lane} subject={subject} />
       </div>
-      <SortableContext items={rows.map((r) => r.id)} strategy={verticalListSortingStrategy}>
+      <SortableContext items={items} strategy={verticalListSortingStrategy}>
         {rows.map((row) => (
-          <RowItem key={row.id} row={row} />
+          <RowItem
+            key={row.id}
+            row={row}
+            about={aboutRow(shot, row)}
+            cost={costWords(cost?.[row.id])}
+            warned={checks.some((c) => c.row === row.id && c.id !== 'row-muted')}
+            selected={selected === row.id}
+          />
         ))}
       </SortableContext>
     </section>
@@ -195,61 +206,6 @@ const AddEffect = memo(function AddEffect({ lane, subject }: { lane: Lane; subje
     </>
   );
 });
-
-function RowItem({ row }: { row: Row }) {
-  const shot = useDocument(),
-    { selection, edit, set } = useParts('selection', 'edit', 'set'),
-    { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition } = useSortable({ id: row.id }),
-    warned = useChecks().some((c) => c.row === row.id && c.id !== 'row-muted');
-  const cost = useDrawnHere()?.cost[row.id],
-    mount = row.mount ? shot.mounts[row.mount] : undefined;
-  return (
-    <div
-      ref={setNodeRef}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-      {...listeners}
-      role="group"
-      className={`row-item ${selection?.kind === 'row' && selection.id === row.id ? 'selected' : ''} ${row.muted ? 'muted' : ''}`}
-      aria-label={row.name}
-      onClick={() => set({ selection: { kind: 'row', id: row.id } })}
-    >
-      <IconButton
-        small
-        label={row.muted ? `Unmute ${row.name}` : `Mute ${row.name}`}
-        on={false}
-        onClick={() => edit(changeRow(row.id, { muted: !row.muted }, row.muted ? 'Unmute' : 'Mute'))}
-      >
-        {row.muted ? <EyeOff size={14} /> : <Eye size={14} />}
-      </IconButton>
-      <IconButton small label={`Solo ${row.name}`} on={row.solo} onClick={() => edit(changeRow(row.id, { solo: !row.solo }, 'Solo'))}>
-        <Headphones size={13} />
-      </IconButton>
-      <button type="button" className="row-take narrows" ref={setActivatorNodeRef} {...attributes}>
-        <div className="row-name">
-          {row.name}{' '}
-          {warned && (
-            <span className="warn" title="A check flags this effect; select it to read why">
-              !
-            </span>
-          )}
-        </div>
-        <div className="row-sub">
-          {row.twins.length > 0
-            ? `${mount?.name ?? 'nothing'} and ${row.twins.length} ${row.twins.length === 1 ? 'twin' : 'twins'}`
-            : mount
-              ? mount.name
-              : row.matte
-                ? `inside ${shot.mattes[row.matte]?.name ?? ''}`
-                : (effectOf(row.effect)?.title ?? 'unknown effect')}
-          {row.group && shot.groups[row.group] ? ` · ${shot.groups[row.group]!.name}` : ''}
-        </div>
-      </button>
-      <span className="cost num" title="Time for this frame">
-        {cost === undefined ? '' : `${cost < 1 ? '<1' : Math.round(cost)} ms`}
-      </span>
-    </div>
-  );
-}
 
 function SubjectCard({ subject }: { subject: Subject }) {
   const { selection, set } = useParts('selection', 'set'),
