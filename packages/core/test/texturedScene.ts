@@ -1,5 +1,7 @@
 import { exactMath, fractal2, newPlane, normal, type Plane } from '../src/image';
 
+const { cos, radians, sin } = exactMath;
+
 /** A surface of real-looking texture (weave, stains, speckle) that moves in a known way before another one. */
 export interface SceneMotion {
   at(frame: number): { x: number; y: number; degrees: number; scale: number };
@@ -14,20 +16,17 @@ export interface SceneOptions {
 }
 
 const cloth = (u: number, v: number, seed: number) =>
-  0.25 +
-  0.5 * fractal2(u / 37, v / 37, 3, seed) +
-  0.25 * (fractal2(u / 6, v / 6, 3, seed + 5) - 0.5) +
-  0.06 * exactMath.sin(u * 0.9) * exactMath.sin(v * 0.8);
+  0.25 + 0.5 * fractal2(u / 37, v / 37, 3, seed) + 0.25 * (fractal2(u / 6, v / 6, 3, seed + 5) - 0.5) + 0.06 * sin(u * 0.9) * sin(v * 0.8);
 
 /** Draws one luma frame. The surface is a disc of radius 110 around the moving point. */
 export function drawScene(motion: SceneMotion, frame: number, options: SceneOptions): Plane {
   const { width, height, grain = 0, flicker = 0, seed = 7 } = options,
     plane = newPlane(width, height),
     m = motion.at(frame);
-  const a = exactMath.radians(m.degrees),
-    c = exactMath.cos(a),
-    s = exactMath.sin(a),
-    gain = 1 + flicker * exactMath.sin(frame * 2.1),
+  const a = radians(m.degrees),
+    c = cos(a),
+    s = sin(a),
+    gain = 1 + flicker * sin(frame * 2.1),
     pole = options.pole?.(frame) ?? null;
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {

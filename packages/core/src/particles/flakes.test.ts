@@ -1,6 +1,17 @@
 import { Arena, newPicture, newPlane, type Plane } from '../image';
 import { drawFlakes, type FlakeLook } from './drawFlakes';
-import { bornAt, CELL, moveFlakes, newFlakes, type AirOptions, type BirthOptions, type Flakes } from './flakes';
+import {
+  bornAt,
+  CELL,
+  moveFlakes,
+  moveOn,
+  newFlakes,
+  noFlakes,
+  unpackFlakes,
+  type AirOptions,
+  type BirthOptions,
+  type Flakes,
+} from './flakes';
 
 const arena = new Arena(32 * 2 ** 20);
 afterEach(() => {
@@ -145,6 +156,26 @@ test('each dies at its own age, and others keep their places and order', () => {
   expect(joined.id[joined.count - 1]).toBe(5);
   expect([joined.x[joined.count - 1], joined.age[joined.count - 1]]).toEqual([100, 0]);
   expect(moveFlakes(newFlakes(0), air(), arena, one(6)).id[0]).toBe(6);
+});
+
+test('from plane to plane they move as from block to block, to the bit, and the plane before stays as it is', () => {
+  const bits = ({ block }: Flakes) => [...new Uint32Array(block.buffer, block.byteOffset, block.length)];
+  let plane = noFlakes(),
+    block = newFlakes(0);
+  for (let n = 0; n < 14; n++) {
+    const frame = 1001 + n,
+      born = n % 4 ? null : bornAt(matte(), along(), colours(), birth({ frame, density: 2, life: 6, lifeVariation: 0.5 })),
+      before = bits(unpackFlakes(plane)),
+      next = moveOn(plane, air({ turbulence: 0.6, frame }), arena, born);
+    expect(bits(unpackFlakes(plane))).toEqual(before);
+    if (plane.address !== undefined && next !== plane) arena.give(plane);
+    plane = next;
+    block = moveFlakes(block, air({ turbulence: 0.6, frame }), arena, born);
+    expect(unpackFlakes(plane).count).toBe(block.count);
+    expect(bits(unpackFlakes(plane))).toEqual(bits(block));
+  }
+  expect(block.count).toBeGreaterThan(20);
+  arena.give(plane);
 });
 
 describe('drawing', () => {

@@ -2,7 +2,7 @@ import type { Pictures } from '../image/arena';
 import type { Plane } from '../image/picture';
 
 /** Side of a tile in pixels: it stays in the nearest cache while all of its shapes are laid on. */
-export const TILE = 32;
+const TILE = 32;
 /** Threads that can sort at one time: each looks at every shape. */
 const PARTS = 2;
 

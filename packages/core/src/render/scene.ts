@@ -43,6 +43,7 @@ export function factsOf(scene: Scene, row: DrawnRow, e: Effect, frame: number): 
   };
   return Object.fromEntries((e.facts ?? []).map((fact) => [fact, all[fact]]));
 }
+/** What an effect draws with: the arena, the size of the draft in pixels, pixels of it for each whole-shot pixel, and the facts that it names. */
 export const drawOf = (scene: Scene, factor: Factor, facts: Partial<Facts>, arena: Arena) => {
   const { width, height } = sizeOf(scene.shot, factor);
   return { pictures: arena, width, height, scale: 1 / factor, ...facts } as never;

@@ -53,7 +53,10 @@ export interface Wired {
   ready: Record<string, unknown>;
   missing: boolean;
 }
-/** @param scale pixels for each whole-shot pixel, of the frames that the effect gets. */
+/**
+ * Looks up what an effect reads at a shot frame.
+ * @param scale pixels for each whole-shot pixel, of the frames of reference that the effect gets.
+ */
 export function wire(
   scene: Scene,
   row: DrawnRow,
@@ -87,6 +90,7 @@ export function wire(
   }
   return out;
 }
+/** The inputs of an effect by name, once its steps have run; `values` has theirs from `offset` on. */
 export const readOf = (wired: Wired, values: unknown[], offset: number) =>
   ({ ...wired.ready, ...Object.fromEntries(wired.names.map((name, i) => [name, values[offset + i]])) }) as never;
 /** Everything of what an effect reads, for a key. */

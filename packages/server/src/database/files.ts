@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
+/** MariaDB runs as root only where it is told so. */
 export const asRoot = process.getuid?.() === 0;
 
 const later = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));

@@ -1,7 +1,6 @@
 import type { SavedEdit } from '@wraithos/contract';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 
-/** One change as it is sent, kept and logged. */
 /** Edits that one page could not send, with the revision that they build on. */
 export interface KeptEdits {
   page: string;

@@ -189,6 +189,7 @@ function withoutKnown(slot: Slot, request: WorkerRequest): WorkerRequest {
   slot.document = request.document;
   return known ? { ...request, shot: null } : request;
 }
+/** Whether a worker is sent this request now: nothing that is wanted is under way there, or one thing, and both are urgent. */
 function takes(slot: Slot, next: Waiting): boolean {
   const wanted = [...slot.sent.values()].filter((w) => !w.cancelled);
   if (slot.sent.size >= CELLS) return false;
