@@ -54,6 +54,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
               mount: pose(560, 300),
               aim: pose(900, 240),
               element: null,
+              moment: plate,
               plates: times.map(() => plate),
               mattes: times.map(() => matte),
             }[kind],

@@ -101,24 +101,45 @@ export function warpByField(src: usize, dx: usize, dy: usize, mirror: bool, cubi
   }
 }
 
+/** How much of a pixel at these places lies within 0..size, where the edge is a ramp of `part` = 1 / its width. */
+@inline
+function edgeCover(t: v128, size: v128, part: v128): v128 {
+  return f32x4.pmin(f32x4.splat(1), f32x4.pmax(f32x4.splat(0), f32x4.add(f32x4.mul(f32x4.pmin(t, f32x4.sub(size, t)), part), f32x4.splat(0.5))));
+}
+
 /**
  * A picture seen through a homography: out(x, y) = src(H (x, y)), pixel centres at +0.5. `matrix` is 9 floats by rows that take a pixel
- * of the result to the source; what falls outside the source (by more than half a pixel) is empty. `width` x `height` is the source's size.
+ * of the result to the source; what falls outside the source is empty. `width` x `height` is the source's size. With `edge` above 0 the source's edges
+ * are ramps of that many of its pixels, half of them outside it. Nothing is looked for outside the box left..right, top..bottom of the result, which is empty there.
  */
-export function warpByHomography(src: usize, width: i32, height: i32, matrix: usize, cubic: bool, out: usize, outWidth: i32, y0: i32, y1: i32): void {
-  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), half = f32x4.splat(0.5), zero = f32x4.splat(0), right = f32x4.splat(<f32>width), bottom = f32x4.splat(<f32>height), seen = scratchAt() + 64;
+export function warpByHomography(src: usize, width: i32, height: i32, matrix: usize, cubic: bool, edge: f32, left: i32, top: i32, right: i32, bottom: i32, out: usize, outWidth: i32, y0: i32, y1: i32): void {
+  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), half = f32x4.splat(0.5), zero = f32x4.splat(0), soft = edge > 0, beyond = f32x4.splat(edge * 0.5), across = f32x4.splat(<f32>width), down = f32x4.splat(<f32>height), endX = f32x4.add(across, beyond), endY = f32x4.add(down, beyond), begin = f32x4.neg(beyond), part = f32x4.splat(soft ? 1 / edge : 0), seen = scratchAt() + 64, rowBytes: usize = <usize>outWidth << 4;
   const a = load<f32>(matrix), b = load<f32>(matrix, 4), c = load<f32>(matrix, 8), d = load<f32>(matrix, 12), e = load<f32>(matrix, 16), f = load<f32>(matrix, 20), g = load<f32>(matrix, 24), h = load<f32>(matrix, 28), i = load<f32>(matrix, 32);
   for (let y = y0; y < y1; y++) {
+    const row = out + <usize>y * rowBytes;
+    if (y < top || y >= bottom || left >= right) {
+      memory.fill(row, 0, rowBytes);
+      continue;
+    }
+    if (left > 0) memory.fill(row, 0, <usize>left << 4);
+    if (right < outWidth) memory.fill(row + (<usize>right << 4), 0, <usize>(outWidth - right) << 4);
     const line: f32 = <f32>y + 0.5;
-    for (let x = 0; x < outWidth; x += 4) {
-      const some = min(4, outWidth - x), px = f32x4.add(f32x4.splat(<f32>x), lanes), o = out + (<usize>(y * outWidth + x) << 4);
+    for (let x = left; x < right; x += 4) {
+      const some = min(4, right - x), px = f32x4.add(f32x4.splat(<f32>x), lanes), o = row + (<usize>x << 4);
       const w = f32x4.add(f32x4.mul(px, f32x4.splat(g)), f32x4.splat(h * line + i));
       const sx = f32x4.div(f32x4.add(f32x4.mul(px, f32x4.splat(a)), f32x4.splat(b * line + c)), w), sy = f32x4.div(f32x4.add(f32x4.mul(px, f32x4.splat(d)), f32x4.splat(e * line + f)), w);
-      const inside = v128.and(v128.and(v128.and(f32x4.ge(sx, zero), f32x4.le(sx, right)), v128.and(f32x4.ge(sy, zero), f32x4.le(sy, bottom))), f32x4.gt(w, zero));
+      const inside = v128.and(v128.and(v128.and(f32x4.ge(sx, begin), f32x4.le(sx, endX)), v128.and(f32x4.ge(sy, begin), f32x4.le(sy, endY))), f32x4.gt(w, zero));
       const rx = within(f32x4.sub(sx, half), width, false), ry = within(f32x4.sub(sy, half), height, false);
       if (v128.any_true(inside)) {
         if (cubic) fourCubic(src, width, height, rx, ry, o, some);
         else fourStraight(src, width, height, rx, ry, o, some);
+        if (soft) {
+          const cover = f32x4.mul(edgeCover(sx, across, part), edgeCover(sy, down, part));
+          if (!i32x4.all_true(f32x4.ge(cover, f32x4.splat(1)))) {
+            v128.store(seen, cover);
+            for (let k = 0; k < some; k++) v128.store(o + (<usize>k << 4), f32x4.mul(v128.load(o + (<usize>k << 4)), v128.load32_splat(seen + (<usize>k << 2))));
+          }
+        }
       }
       if (!i32x4.all_true(inside)) {
         v128.store(seen, inside);

@@ -155,7 +155,7 @@ describe.each(sizes)('warps at %i x %i', (width, height) => {
       m = [0.9, 0.1, 1, -0.1, 1.1, 0.5, 0.002, 0.001, 1],
       matrix = floats(9, (i) => m[i]!),
       out = floats(40 * 20 * 4);
-    kernels.warpByHomography(src.at, width, height, matrix.at, false, out.at, 40, 0, 20);
+    kernels.warpByHomography(src.at, width, height, matrix.at, false, 0, 0, 0, 40, 20, out.at, 40, 0, 20);
     const onEdge = (v: number, size: number) => Math.abs(v) < 1e-3 || Math.abs(v - size) < 1e-3;
     const twin = Float32Array.from({ length: 40 * 20 * 4 }, (_, i) => {
       const px = ((i >> 2) % 40) + 0.5,

@@ -77,7 +77,20 @@ export interface BandKernels {
     ...given: [src: number, tables: number, tableBytes: number, shift: number, lows: number, ends: number, out: number, width: number]
   ): void;
   warpByField(src: number, dx: number, dy: number, mirror: boolean, cubic: boolean, out: number, width: number, height: number): void;
-  warpByHomography(src: number, width: number, height: number, matrix: number, cubic: boolean, out: number, outWidth: number): void;
+  warpByHomography(
+    src: number,
+    width: number,
+    height: number,
+    matrix: number,
+    cubic: boolean,
+    edge: number,
+    left: number,
+    top: number,
+    right: number,
+    bottom: number,
+    out: number,
+    outWidth: number,
+  ): void;
   averageMoved(src: number, maps: number, out: number, width: number, height: number): void;
   spreadWobble(
     ...given: [

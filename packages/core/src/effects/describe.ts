@@ -2,6 +2,8 @@ import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import type { Frame } from '../motion/frame';
 import type { Params, StoredValue, Values } from '../params/describe';
+import type { Carried } from '../placing/carry';
+import type { Outline, Sizes } from '../placing/place';
 import type { Curve } from '../time/curve';
 
 /**
@@ -22,14 +24,17 @@ export const lanes: readonly Lane[] = ['whole', 'foreground', 'front', 'on', 'be
 
 /**
  * `mount` and `aim` are the frames of what the row hangs on and of what it reaches for; where an optional one is not there, the picture's own frame
- * stands in. `element` is all pictures of the clip that the row uses, small and in their own shape; `plates` and
+ * stands in. `element` is all pictures of the clip that the row uses, small and in their own shape; `moment` is what its own parameters of time (see
+ * `placing/retime.ts`) show of it at the frame, at the draft's size and in its own shape; `plates` and
  * `mattes` are those of the frames that the effect's `times` names.
  */
-export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount' | 'aim' | 'element' | 'plates' | 'mattes';
+export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount' | 'aim' | 'element' | 'moment' | 'plates' | 'mattes';
 export interface Input {
   kind: InputKind;
   optional?: boolean;
   size?: 'draft' | 'quarter';
+  /** A mount as it stood at the first frame of the row. */
+  at?: 'start';
   title: string;
 }
 export type Inputs = Record<string, Input>;
@@ -96,6 +101,8 @@ export interface Layers {
 }
 
 export type Handle<P> =
+  /** The outline of a placed picture: its place, size and turns. */
+  | { shape: 'placed' }
   | { shape: 'point'; moves: keyof P & string }
   | { shape: 'radius'; sets: keyof P & string; about?: keyof P & string }
   | { shape: 'arrow'; turns: keyof P & string; stretches: keyof P & string; about: keyof P & string };
@@ -232,6 +239,10 @@ export interface Effect<
   render(draw: Draw<F>, v: Values<P>, read: Read<I>, state: S): Layers;
   /** Where its front stands with these values, in whole-shot pixels from the mount; null while it is nowhere. */
   front?(v: Values<P>): Front | null;
+  /** How what it places goes with its mount; wholly where nothing is said. */
+  carried?(v: Values<P>): Carried;
+  /** Where the corners of what it places stand, from its mount; for the handle `placed`. */
+  outline?(v: Values<P>, sizes: Sizes): Outline | null;
   handles?: readonly Handle<P>[];
   checks?: readonly EffectCheck<Values<P>>[];
 }

@@ -56,9 +56,12 @@ const readOf = (e: Effect, quarters: number, mount: Frame, aim: Frame, times: re
                 ? times.map(() => matteOf(quarters))
                 : kind === 'plates'
                   ? times.map(() => plateOf(quarters))
-                  : kind === 'element'
-                    ? null
-                    : plateOf(quarters, side),
+                  : kind === 'moment'
+                    ? // What is carried brings its own picture, which does not turn with the mount.
+                      plateOf(0)
+                    : kind === 'element'
+                      ? null
+                      : plateOf(quarters, side),
       ];
     }),
   );
@@ -74,6 +77,7 @@ const turning: Record<string, Record<string, StoredValue>> = {
   arcs: { reach: 40, cell: 14, halo: 6, place: [5, 3] },
   beam: { to: 'a place', place: [38, 12], start: [-8, 5], bend: 9, flutter: 0, halo: 16, impact: 12 },
   bolt: { to: 'a place', place: [38, 12], start: [-8, 5], halo: 8, flash: 0 },
+  element: { size: 60, turn: 20, pivot: [-10, 14], place: [6, -9], swing: 25, tilt: -30 },
   fill: { with: 'gradient across', through: 'everything', place: [8, 3], extent: 60, direction: 30, clear: 80 },
   aura: { stretch: 6, ring: 24, ringAt: [4, 10] },
   displace: { by: 'ripple', strength: 3, size: 12, radius: 45, place: [6, 2] },

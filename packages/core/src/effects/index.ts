@@ -7,6 +7,7 @@ import { blur } from './blur';
 import { bolt } from './bolt';
 import { dissolve } from './dissolve';
 import { displace } from './displace';
+import { element } from './element';
 import { ember } from './ember';
 import { emitter } from './emitter';
 import { fill } from './fill';
@@ -20,6 +21,7 @@ import { materialise } from './materialise';
 export const effects: Record<string, Effect> = {
   dissolve,
   materialise,
+  element,
   emitter,
   beam,
   bolt,

@@ -212,7 +212,7 @@ test('warp moves by whole pixels exactly and pulls no black in at the edges', ()
 test('a homography that is none gives the picture, straight and cubic', () => {
   const p = fill(newPicture(9, 6), (i) => hash(i) / 4e9);
   for (const sampling of samplingNames) {
-    const out = warpFlat(p, [1, 0, 0, 0, 1, 0, 0, 0, 1], 9, 6, arena, sampling);
+    const out = warpFlat(p, [1, 0, 0, 0, 1, 0, 0, 0, 1], 9, 6, arena, { sampling });
     out.data.forEach((v, i) => expect(v).toBeCloseTo(p.data[i]!, 6));
     arena.give(out);
   }

@@ -24,6 +24,14 @@ export function warp(source: Picture, dx: Plane, dy: Plane, edge: Edge, pictures
 /** Nine numbers by rows: takes (x, y, 1) of the result to the source, pixel centres at +0.5. */
 export type Homography = readonly [number, number, number, number, number, number, number, number, number];
 
+/** What a picture seen through a homography is made with. */
+export interface Seen {
+  sampling?: Sampling;
+  /** Width of the ramp at the source's edges, in its pixels, half of it outside; 0 (as where nothing is said) cuts hard. */
+  edge?: number;
+  /** Where the result is looked for, pixels: left, top, right, bottom; everywhere where nothing is said. It is empty outside. */
+  box?: readonly [number, number, number, number];
+}
 /** The source seen through a homography, at a size; what lies outside the source is empty. */
 export function warpFlat(
   source: Picture,
@@ -31,13 +39,29 @@ export function warpFlat(
   width: number,
   height: number,
   pictures: Pictures,
-  sampling: Sampling = 'straight',
+  { sampling = 'straight', edge = 0, box: [left, top, right, bottom] = [0, 0, width, height] }: Seen = {},
 ): Picture {
   const out = pictures.takePicture(width, height),
-    numbers = pictures.takePlane(9, 1);
+    numbers = pictures.takePlane(9, 1),
+    within = (v: number, most: number) => Math.min(most, Math.max(0, v));
   numbers.data.set(matrix);
   withAddresses(pictures, [source, numbers, out], (from, m, to) =>
-    pictures.run('warpByHomography', height, from!, source.width, source.height, m!, sampling === 'cubic', to!, width),
+    pictures.run(
+      'warpByHomography',
+      height,
+      from!,
+      source.width,
+      source.height,
+      m!,
+      sampling === 'cubic',
+      edge,
+      within(Math.floor(left), width),
+      within(Math.floor(top), height),
+      within(Math.ceil(right), width),
+      within(Math.ceil(bottom), height),
+      to!,
+      width,
+    ),
   );
   pictures.give(numbers);
   return out;

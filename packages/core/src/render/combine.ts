@@ -1,6 +1,6 @@
 import type { Arena } from '../image/arena';
 import type { Step, Value } from './evaluate';
-import { keyOf } from './plateSteps';
+import { keyOf } from './key';
 
 /** A step that follows from its inputs and a name for what is done with them; its value is not worth remembering. */
 export const combine = (

@@ -5,7 +5,8 @@ import type { Picture } from '../image/picture';
 import { rowValues, type DrawnRow } from '../shot/drawn';
 import type { Step } from './evaluate';
 import { stateStep } from './history';
-import { keyOf, sizeOf } from './plateSteps';
+import { keyOf } from './key';
+import { sizeOf } from './plateSteps';
 import { drawOf, factsOf, type Scene } from './scene';
 import { keysOf, readOf, wire } from './wiring';
 

@@ -2,7 +2,7 @@ import type { Step } from './evaluate';
 import { valuesAt, type Effect, type Params } from '../effects';
 import type { DrawnRow } from '../shot/drawn';
 import type { Shot } from '../shot/schema';
-import { keyOf } from './plateSteps';
+import { keyOf } from './key';
 import { drawOf, factsOf, type Scene } from './scene';
 import { keysOf, readOf, wire } from './wiring';
 

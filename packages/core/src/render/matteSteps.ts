@@ -5,7 +5,8 @@ import { valuesAt } from '../params';
 import { clipWithRole } from '../shot/query';
 import type { Clip, Matte, Outline, Shot } from '../shot/schema';
 import type { Step } from './evaluate';
-import { keyOf, plateStep, sizeOf, type Factor } from './plateSteps';
+import { keyOf } from './key';
+import { plateStep, sizeOf, type Factor } from './plateSteps';
 import type { FrameOf } from './frames';
 import type { Sources } from './sources';
 

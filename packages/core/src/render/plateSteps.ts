@@ -1,15 +1,17 @@
 import type { Arena } from '../image/arena';
 import { bytesOf, type Picture, type Plane } from '../image/picture';
-import { meanHalf } from '../image/blur';
+import { meanHalf, weighedSum } from '../image/blur';
 import { decodeHeld, holdCodes, type HeldCodes } from '../image/codes';
 import { withAddresses } from '../image/kernelCall';
-import { hash, textKey } from '../image/random';
+import { hash } from '../image/random';
 import { fitTo, reducedSize } from '../image/resize';
+import type { Moment } from '../time/moments';
 import { clipFrame } from '../time/placement';
 import type { Clip, Shot } from '../shot/schema';
+import { combine } from './combine';
 import type { Step } from './evaluate';
+import { keyOf } from './key';
 import type { Sources } from './sources';
-import { ENGINE_VERSION } from './version';
 
 /** Draft sizes: 1 is the whole shot; 2 and 4 are the half and the quarter of each side. */
 export type Factor = 1 | 2 | 4;
@@ -23,8 +25,6 @@ export const sizeOf = (shot: Shot, factor: Factor): FrameSize => ({
   height: reducedSize(shot.height, factor),
   factor,
 });
-
-export const keyOf = (...parts: unknown[]): string => textKey(JSON.stringify([ENGINE_VERSION, ...parts]));
 
 /** A frame's codes in the arena: read once, however many sizes of it are wanted. */
 function codesStep(clip: Clip, at: number, sources: Sources): Step<HeldCodes> {
@@ -62,6 +62,27 @@ export function plateStep(shot: Shot, clip: Clip, frame: number, factor: Factor,
       return fitted;
     },
   };
+}
+
+/** A clip's own picture at one of its frames, in linear light and its own shape, at a draft size. */
+const ownStep = (clip: Clip, at: number, factor: Factor, sources: Sources): Step<Picture> => ({
+  key: keyOf('own', clip.media, clip.transfer, at, factor),
+  keep: clip.frames === 1 ? 'for frames' : 'for edits',
+  inputs: [codesStep(clip, at, sources)],
+  run: ([codes]: HeldCodes[], arena: Arena) => decodeHeld(codes!, clip.transfer, factor, arena),
+});
+
+/** What shows of a clip at a moment, in linear light and its own shape, at a draft size; null where nothing does. */
+export function momentStep(clip: Clip, moments: readonly Moment[], factor: Factor, sources: Sources): Step<Picture> | null {
+  const steps = moments.map((m) => ownStep(clip, m.frame, factor, sources));
+  if (steps.length < 2) return steps[0] ?? null;
+  const shares = moments.map((m) => m.share);
+  return combine(`moment ${shares.join()}`, steps, (pictures: Picture[], arena: Arena) => {
+    const even = (k: number) => [k, k, k, k] as const;
+    let sum = weighedSum(pictures[0]!, even(shares[0]!), pictures[1]!, even(shares[1]!), arena);
+    for (let i = 2; i < pictures.length; i++) sum = weighedSum(sum, even(1), pictures[i]!, even(shares[i]!), arena, sum);
+    return sum;
+  }) as Step<Picture>;
 }
 
 /** Pictures of an element for sprites: at most this many of its frames, and not larger than this. */

@@ -1,11 +1,12 @@
 import type { Effect, Input } from '../effects';
 import type { Picture } from '../image/picture';
 import { pictureFrame, type Frame } from '../motion/frame';
+import { momentsOf } from '../placing';
 import { rowValues, type DrawnRow } from '../shot/drawn';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { matteStep } from './matteSteps';
-import { elementStep, plateStep, type Factor } from './plateSteps';
+import { elementStep, momentStep, plateStep, type Factor } from './plateSteps';
 import type { Scene } from './scene';
 
 /** The step of one input that is a raster, or null where the shot has none. */
@@ -30,6 +31,11 @@ function inputStep(
       return row.source === null ? null : matteStep(shot, shot.mattes[row.source]!, frame, factor, sources, frameOf);
     case 'element':
       return row.element && elementStep(row.element, sources);
+    case 'moment':
+      return (
+        row.element &&
+        momentStep(row.element, momentsOf(row.values, row.curves, frame - row.first, row.element, shot.rate), factor, sources)
+      );
     case 'plates':
     case 'mattes': {
       const one = { ...input, kind: input.kind === 'plates' ? ('plate' as const) : ('matte' as const) },
@@ -74,7 +80,7 @@ export function wire(
     const input = e.inputs[name]!;
     if (input.kind === 'mount' || input.kind === 'aim') {
       const id = without.includes(name) ? null : row[input.kind],
-        found: Frame | null = id ? scene.frameOf(id, frame) : null;
+        found: Frame | null = id ? scene.frameOf(id, input.at === 'start' ? row.first : frame) : null;
       if (!found && !input.optional) out.missing = true;
       out.ready[name] = (found ?? pictureFrame(e.origin, scene.shot.width, scene.shot.height)).resized(scale);
       continue;

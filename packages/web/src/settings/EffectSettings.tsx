@@ -181,11 +181,11 @@ export function EffectSettings({ id }: { id: string }) {
           onChange={(track) => edit(aimRow(id, track || null))}
         />
       )}
-      {uses('element') && (
+      {(uses('element') || uses('moment')) && (
         <ChoiceField
-          label="Draws"
+          label={uses('moment') ? 'Shows' : 'Draws'}
           value={row.clip ?? ''}
-          help="Pictures of a clip, where its shape is drawn."
+          help={uses('moment') ? 'The clip that stands here.' : 'Pictures of a clip, where its shape is drawn.'}
           of={['', ...Object.keys(shot.clips)]}
           words={Object.fromEntries([['', 'no pictures'], ...Object.values(shot.clips).map((c) => [c.id, c.name])])}
           onChange={(clip) => edit(changeRow(id, { clip: clip || null }, 'Choose pictures'))}

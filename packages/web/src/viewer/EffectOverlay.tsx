@@ -2,11 +2,12 @@ import { Fragment } from 'react';
 import { storedAt, type Handle, type Params, type StoredValue } from '@wraithos/core/effects';
 import type { Point } from '@wraithos/core/motion';
 import { framesOf } from '@wraithos/core/render';
-import { offsetRow, setCurvePoint, setPoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
+import { offsetRow, rowValues, setCurvePoint, setPoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { FrontLines } from './FrontLines';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
+import { PlacedHandles, sizesIn } from './PlacedHandles';
 import { toPicture, toScreen, type Space } from './space';
 import { useStanding } from './useStanding';
 
@@ -75,6 +76,22 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
           <Outlined points={circle(about, radius)} closed dash={[6, 4]} />
           {knob(handle.sets, [about[0] + radius, about[1]], moved, { size: 4.5, colour: colours.light, cursor: 'ew-resize' })}
         </>
+      );
+    }
+    if (handle.shape === 'placed') {
+      const clip = drawn.element,
+        outline = clip && effect.outline?.(rowValues(drawn, frame, 1), sizesIn(shot, clip));
+      return (
+        outline && (
+          <PlacedHandles
+            outline={outline}
+            onScreen={onScreen}
+            onBody={onBody}
+            value={(name) => value<number>(name)}
+            put={put}
+            putPlace={(p) => setPoint(row.id, 'place', [round(p[0]), round(p[1])], inRow)}
+          />
+        )
       );
     }
     const about = placeOf(handle.about),

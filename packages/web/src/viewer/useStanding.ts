@@ -1,7 +1,8 @@
 import { effectOf } from '@wraithos/core/effects';
 import { pictureFrame, type Frame } from '@wraithos/core/motion';
 import { framesOf } from '@wraithos/core/render';
-import { drawnRows, type DrawnRow } from '@wraithos/core/shot';
+import { carrierOf } from '@wraithos/core/placing';
+import { drawnRows, rowValues, type DrawnRow } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 
@@ -12,6 +13,9 @@ export function useStanding(id: string): { row: DrawnRow; twins: readonly DrawnR
     tracks = useTracks(),
     [row, ...twins] = drawnRows(shot).of(id);
   if (!row) return null;
-  const hung = row.mount ? framesOf(shot, tracks)(row.mount, frame) : null;
-  return { row, twins, body: hung ?? pictureFrame(effectOf(row.type)?.origin ?? 'middle', shot.width, shot.height) };
+  const effect = effectOf(row.type),
+    standsAt = (at: number): Frame =>
+      (row.mount ? framesOf(shot, tracks)(row.mount, at) : null) ?? pictureFrame(effect?.origin ?? 'middle', shot.width, shot.height),
+    now = standsAt(frame);
+  return { row, twins, body: effect?.carried ? carrierOf(effect.carried(rowValues(row, frame, 1)), now, standsAt(row.first)) : now };
 }

@@ -1,0 +1,4 @@
+export * from './carry';
+export * from './homography';
+export * from './place';
+export * from './retime';

@@ -1,0 +1,106 @@
+import { param, storedAt, type Curves, type StoredValue, type Values } from '../params';
+import { momentsAt, wayAfter, type Moment } from '../time/moments';
+import { framesPerSecond, type FrameRate } from '../time/rate';
+
+/** Which of a clip's frames show when. Shared by elements, subjects and clips. */
+export const timeParams = {
+  playback: param.choice({
+    default: 'once',
+    of: ['once', 'once, then stays', 'loops', 'there and back', 'loops, crossfaded'],
+    title: 'Playback',
+    help: 'It ends, stays or goes on at its last frame. Crossfaded loops overlap, so that nothing jumps or vanishes.',
+    group: 'Clip time',
+  }),
+  overlap: param.number({
+    default: 12,
+    title: 'Overlap',
+    unit: 'frames',
+    range: [1, 1000],
+    step: 1,
+    curve: false,
+    help: 'Frames over which the end of the loop fades into its beginning.',
+    group: 'Clip time',
+    when: { param: 'playback', is: ['loops, crossfaded'] },
+  }),
+  speed: param.number({
+    default: 100,
+    title: 'Speed',
+    unit: '%',
+    range: [0, 2000],
+    step: 1,
+    help: '0 holds the frame. Over time: freeze it, slow it down, let it go.',
+    group: 'Clip time',
+  }),
+  rate: param.choice({
+    default: 'its own',
+    of: ['its own', 'frame for frame'],
+    title: 'Rate',
+    help: 'A clip of another rate plays as long as it lasts, or shows a new frame in every frame (60 as 24: slow motion).',
+    group: 'Clip time',
+  }),
+  direction: param.choice({ default: 'forwards', of: ['forwards', 'backwards'], title: 'Direction', group: 'Clip time' }),
+  between: param.choice({
+    default: 'nearest',
+    of: ['nearest', 'blended'],
+    title: 'Between frames',
+    help: 'Where the speed asks for a moment between two frames: the nearer one, or both mixed.',
+    group: 'Clip time',
+  }),
+  trimStart: param.number({
+    default: 0,
+    title: 'Trim start',
+    unit: 'frames',
+    range: [0, 1_000_000],
+    step: 1,
+    curve: false,
+    help: 'Frames left out at the beginning of the clip.',
+    group: 'Clip time',
+    rare: true,
+  }),
+  trimEnd: param.number({
+    default: 0,
+    title: 'Trim end',
+    unit: 'frames',
+    range: [0, 1_000_000],
+    step: 1,
+    curve: false,
+    help: 'Frames left out at the end of the clip.',
+    group: 'Clip time',
+    rare: true,
+  }),
+} as const;
+export type TimeValues = Values<typeof timeParams>;
+
+/** What is known of a clip that is retimed. */
+export interface Footage {
+  frames: number;
+  rate: FrameRate;
+}
+
+/**
+ * The pictures of a clip that show so many frames after it began to play; stills always show theirs.
+ * @param values as the document stores them, with their curves over the frames since it began.
+ */
+export function momentsOf(
+  values: Readonly<Record<string, StoredValue>>,
+  curves: Curves,
+  frames: number,
+  clip: Footage,
+  shotRate: FrameRate,
+): Moment[] {
+  if (clip.frames === 1) return [{ frame: 0, share: 1 }];
+  const v = <K extends keyof typeof timeParams>(name: K) => (values[name] ?? timeParams[name].default) as TimeValues[K],
+    first = Math.min(clip.frames - 1, Math.round(v('trimStart'))),
+    last = Math.max(first, clip.frames - 1 - Math.round(v('trimEnd'))),
+    each = v('rate') === 'its own' ? framesPerSecond(clip.rate) / framesPerSecond(shotRate) : 1,
+    speedAt = (frame: number) => ((storedAt('speed', v('speed'), curves, frame) as number) / 100) * each,
+    way = wayAfter(frames, speedAt, !curves.speed);
+  return momentsAt(way, {
+    first,
+    last,
+    backwards: v('direction') === 'backwards',
+    plays: v('playback'),
+    overlap: Math.round(v('overlap')),
+    between: v('between'),
+  });
+}
