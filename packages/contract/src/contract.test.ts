@@ -34,7 +34,12 @@ test('a frame comes back as it was sent, and a broken one is refused', () => {
 
 test('a document is brought up to date while it is read, and what is none says where', () => {
   const shot = newShot({ code: 'HT_010', width: 64, height: 36, rate: { num: 24, den: 1 }, frames: 10 });
-  expect(document.parse(JSON.parse(JSON.stringify({ ...shot, version: 1 })))).toEqual(shot);
+  const { base: _, ...old } = shot;
+  expect(document.parse(JSON.parse(JSON.stringify({ ...old, base: null, version: 1 })))).toEqual({
+    ...shot,
+    // A shot without a clip was black.
+    base: { ...shot.base, ground: { clip: null, values: { ...shot.base.ground.values, ground: 'colour', colour: '#000000' } } },
+  });
   expect(document.safeParse({ ...shot, last: 5 }).error!.issues[0]!.message).toMatch(/not valid at last/);
 });
 

@@ -63,7 +63,7 @@ export function smallSources(bits: 8 | 16 = 8, tracks: Record<string, TrackSampl
 }
 export const smallCodes = codesOf;
 
-const clip = (name: string, role: Clip['role'], bits: 8 | 16, frames: number): Omit<Clip, 'id'> => ({
+const clip = (name: string, role: Clip['role'], bits: 8 | 16, frames: number): Omit<Clip, 'id' | 'placed'> => ({
   name,
   role,
   media: { path: name },

@@ -88,3 +88,34 @@ export function between(a: usize, b: usize, part: f32, out: usize, width: i32, y
     store<f32>(out + at, x + (load<f32>(b + at) - x) * part);
   }
 }
+
+/** The alpha of a picture as a plane. */
+export function alphaOf(picture: usize, out: usize, width: i32, y0: i32, y1: i32): void {
+  for (let i = y0 * width, end = y1 * width; i < end; i++) store<f32>(out + (<usize>i << 2), load<f32>(picture + (<usize>i << 4), 12));
+}
+/** A plane as the alpha of a black picture. */
+export function asAlpha(plane: usize, out: usize, width: i32, y0: i32, y1: i32): void {
+  for (let i = y0 * width, end = y1 * width; i < end; i++) v128.store(out + (<usize>i << 4), f32x4.replace_lane(f32x4.splat(0), 3, load<f32>(plane + (<usize>i << 2))));
+}
+
+/**
+ * What a matte holds of a picture, premultiplied. With a picture of what stands behind it, a share of that one's part in soft pixels is taken out:
+ * of P = m F + (1 - m) B it keeps P - (1 - m) B, held between nothing and white. `behind` is 0 where there is none.
+ */
+export function cutOut(picture: usize, behind: usize, matte: usize, share: f32, out: usize, width: i32, y0: i32, y1: i32): void {
+  const zero = f32x4.splat(0), one = f32x4.splat(1), part = f32x4.splat(share), colours = i32x4(-1, -1, -1, 0);
+  for (let i = y0 * width, end = y1 * width; i < end; i++) {
+    const at = <usize>i << 4, m = load<f32>(matte + (<usize>i << 2));
+    if (!(m > 0)) {
+      v128.store(out + at, zero);
+      continue;
+    }
+    const p = v128.load(picture + at), k = f32x4.splat(m), plain = f32x4.mul(p, k);
+    if (!behind || m >= 1) {
+      v128.store(out + at, plain);
+      continue;
+    }
+    const clear = f32x4.pmin(f32x4.mul(k, f32x4.pmax(one, p)), f32x4.pmax(zero, f32x4.sub(p, f32x4.mul(v128.load(behind + at), f32x4.sub(one, k)))));
+    v128.store(out + at, v128.bitselect(f32x4.add(plain, f32x4.mul(f32x4.sub(clear, plain), part)), plain, colours));
+  }
+}

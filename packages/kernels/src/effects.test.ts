@@ -168,6 +168,20 @@ describe.each(sizes)('warps at %i x %i', (width, height) => {
     });
     expect(off(out.data, twin)).toBeLessThan(1e-4);
   });
+  test('warpByHomography with soft edges: ramps about the edges of the source, nothing outside a box', () => {
+    const src = floats(n * 4, () => 1),
+      matrix = floats(9, (i) => [1, 0, -5, 0, 1, -4, 0, 0, 1][i]!),
+      [w, h] = [width + 12, height + 9],
+      out = floats(w * h * 4, () => 7);
+    banded(h, (y0, y1) => kernels.warpByHomography(src.at, width, height, matrix.at, false, 2, 4, 3, w - 5, h - 2, out.at, w, y0, y1));
+    const ramp = (t: number, size: number) => Math.min(1, Math.max(0, Math.min(t, size - t) / 2 + 0.5));
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        const inBox = x >= 4 && x < w - 5 && y >= 3 && y < h - 2,
+          cover = inBox ? ramp(x + 0.5 - 5, width) * ramp(y + 0.5 - 4, height) : 0;
+        for (let c = 0; c < 4; c++) expect(out.data[(y * w + x) * 4 + c]!).toBeCloseTo(cover, 5);
+      }
+  });
   test('averageMoved is the mean of the picture seen both ways', () => {
     const src = floats(n * 4, random),
       m = [1, 0, 1.3, 0, 1, -0.4, 1, 0, -1.3, 0, 1, 0.4],

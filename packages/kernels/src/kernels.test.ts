@@ -4,6 +4,7 @@ import {
   blurTwin,
   brightHalfTwin,
   clampedLineTwin,
+  cutOutTwin,
   doubleTwin,
   glowingHalfTwin,
   growTwin,
@@ -277,6 +278,28 @@ describe.each(sizes)('more kernels at %i x %i', (width, height) => {
     expect(bits(out.data)).toEqual(bits(Float32Array.from(a.data, (v, i) => uniteTwin(v, b.data[i]!))));
     kernels.clampedLine(a.at, -1, 1, out.at, width, 0, height);
     expect(bits(out.data)).toEqual(bits(Float32Array.from(a.data, (v) => clampedLineTwin(v, -1, 1))));
+  });
+  test('cut-outs: alphaOf, asAlpha, cutOut; a soft edge gives back the colour that was mixed into it', () => {
+    const [p, b, out] = [floats(n * 4, random), floats(n * 4, random), floats(n * 4)],
+      m = floats(n, (i) => (i % 5 === 0 ? 0 : i % 7 === 0 ? 1 : random())),
+      plane = floats(n);
+    for (const behind of [0, b.at]) {
+      banded(height, (y0, y1) => kernels.cutOut(p.at, behind, m.at, 0.8, out.at, width, y0, y1));
+      const twin = Float32Array.from(p.data, (v, i) => cutOutTwin(v, behind && (i & 3) < 3 ? b.data[i]! : null, m.data[i >> 2]!, 0.8));
+      expect(bits(out.data)).toEqual(bits(twin));
+    }
+    kernels.alphaOf(out.at, plane.at, width, 0, height);
+    expect(bits(plane.data)).toEqual(bits(Float32Array.from({ length: n }, (_, i) => out.data[4 * i + 3]!)));
+    kernels.asAlpha(m.at, out.at, width, 0, height);
+    expect(bits(out.data)).toEqual(bits(Float32Array.from({ length: 4 * n }, (_, i) => ((i & 3) === 3 ? m.data[i >> 2]! : 0))));
+    // P = m F + (1 - m) B: what is kept is m F.
+    const share = () => Math.abs(random()) % 1,
+      own = Float32Array.from({ length: n * 4 }, share);
+    for (let i = 0; i < n; i++) m.data[i] = share();
+    for (let i = 0; i < n * 4; i++) b.data[i] = share();
+    for (let i = 0; i < n * 4; i++) p.data[i] = m.data[i >> 2]! * own[i]! + (1 - m.data[i >> 2]!) * b.data[i]!;
+    kernels.cutOut(p.at, b.at, m.at, 1, out.at, width, 0, height);
+    for (let i = 0; i < n * 4; i++) if ((i & 3) < 3) expect(Math.abs(out.data[i]! - m.data[i >> 2]! * own[i]!)).toBeLessThan(1e-6);
   });
   test('weighedSum, overBehind', () => {
     const [a, b, c, out] = [floats(n * 4, random), floats(n * 4, random), floats(n * 4, random), floats(n * 4)],

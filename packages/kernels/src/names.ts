@@ -56,6 +56,9 @@ export interface BandKernels {
   largerOf(a: number, b: number, weight: number, out: number, width: number): void;
   clampedLine(plane: number, gain: number, offset: number, out: number, width: number): void;
   between(a: number, b: number, part: number, out: number, width: number): void;
+  alphaOf(picture: number, out: number, width: number): void;
+  asAlpha(plane: number, out: number, width: number): void;
+  cutOut(picture: number, behind: number, matte: number, share: number, out: number, width: number): void;
   decodeCodes(codes: number, table: number, channels: number, wide: boolean, out: number, width: number): void;
   decodeReduced(
     ...given: [
@@ -251,6 +254,9 @@ export const bandKernels = [
   'largerOf',
   'clampedLine',
   'between',
+  'alphaOf',
+  'asAlpha',
+  'cutOut',
   'decodeCodes',
   'decodeReduced',
   'encodeBytes',

@@ -7,6 +7,7 @@ import { readAhead } from './readAhead';
 const WIDTH = 333,
   HEIGHT = 187;
 const clip: Omit<Clip, 'id'> = {
+  placed: { values: {}, curves: {} },
   name: 'take',
   role: 'performance',
   media: { path: 'take' },

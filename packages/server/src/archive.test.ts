@@ -220,7 +220,7 @@ describe('room', () => {
       shot = await server.newShot('HT_061', { medium: hash });
     const now = await server.api().delete(`/api/media/${hash}`).expect(409);
     expect([now.body.type, now.body.detail]).toEqual(['/problems/used', expect.stringMatching(/^pier\.png is used by HT_061\./)]);
-    await server.save(shot, { name: 'Remove clip', apply: (s) => void (delete s.clips.c1, (s.base = null)) });
+    await server.save(shot, { name: 'Remove clip', apply: (s) => void (delete s.clips.c1, (s.base.takes = [])) });
     expect((await server.api().delete(`/api/media/${hash}`).expect(409)).body.detail).toMatch(/an earlier revision of HT_061/);
     await server.api().delete(`/api/media/${hash}?told=1`).expect(204);
     await server.api().post(`/api/media/${hash}/restore`).expect(204);

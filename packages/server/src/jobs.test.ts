@@ -145,6 +145,7 @@ describe('jobs', () => {
           bits: 8,
           transfer: 'srgb',
           start: 1001,
+          placed: { values: {}, curves: {} },
         }),
     });
     await server.save(huge, sized);

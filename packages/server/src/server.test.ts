@@ -396,7 +396,7 @@ test('a medium whose frames were lost is no longer claimed after a start', async
 
 test('an edit of a clip that the server does not hold is stored, and its picture ends in a sentence', async () => {
   const id = await newShot('HT_050');
-  const clip: Omit<Clip, 'id'> = {
+  const clip: Omit<Clip, 'id' | 'placed'> = {
     name: 'gone',
     role: 'performance',
     media: { hash: 'f'.repeat(64) },

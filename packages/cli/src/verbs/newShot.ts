@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { basename, dirname, relative } from 'node:path';
-import { clipOf, newShot as emptyShot, type Clip } from '@wraithos/core/shot';
+import { clipOf, newShot as emptyShot, newTake, type Clip } from '@wraithos/core/shot';
 import { probe } from '@wraithos/runtime';
 import { needed, pathOf, type Verb } from '../command';
 
@@ -42,7 +42,7 @@ export const newShot: Verb = {
       frames: performance.frames,
     });
     shot.clips.c1 = performance;
-    shot.base = 'c1';
+    shot.base.takes = [newTake({ id: 'b1', clip: 'c1', start: shot.first })];
     if (typeof given.values.clean === 'string') shot.clips.c2 = await clipAt(pathOf(given.values.clean), out, 'c2', 'clean', 1001);
     await writeFile(out, `${JSON.stringify(shot, null, 2)}\n`);
     return { out: given.values.out, code: shot.code, frames: performance.frames, first: shot.first, last: shot.last };

@@ -1,22 +1,18 @@
 import { gradeMatrix } from '../image/grade';
-import { meanHalf } from '../image/blur';
 import type { Pictures } from '../image/arena';
 import type { Picture } from '../image/picture';
-import { warpFlat } from '../image/warp';
 import { param, type Values } from '../params/describe';
 import {
-  back,
-  boxAround,
   carriedMatrix,
+  carrierOf,
+  carryParams,
   cornersOf,
+  drawPlaced,
   outlineOf,
   pivotOf,
   placedMatrix,
   placeParams,
-  scaleOf,
   timeParams,
-  carryParams,
-  carrierOf,
 } from '../placing';
 import { effect } from './describe';
 import { recipes } from './recipes/element';
@@ -97,9 +93,8 @@ export const element = effect({
     const sizes = { width: moment.width, height: moment.height, pictureWidth: width, pictureHeight: height },
       placed = placedMatrix(v, sizes),
       carrier = carrierOf(v.carried, mount, begun),
-      forward = placed && carriedMatrix(placed, carrier, pivotOf(v)),
-      corners = forward && cornersOf(forward, moment.width, moment.height);
-    if (!forward || !corners) return {};
+      forward = placed && carriedMatrix(placed, carrier, pivotOf(v));
+    if (!forward || !cornersOf(forward, moment.width, moment.height)) return {};
     let source = moment;
     const take = (next: Picture) => {
       if (source !== moment && source !== next) pictures.give(source);
@@ -112,17 +107,7 @@ export const element = effect({
       takeOut(copy, v.takesOut);
     }
     if (v.match > 0) take(matched(source, v, pictures));
-    // Drawn much smaller, it is halved first: reading between pixels alone would miss some of them.
-    let scale = scaleOf(forward, [moment.width / 2, moment.height / 2]),
-      halves = 1;
-    while (scale < 0.6 && source.width > 1 && source.height > 1) {
-      take(meanHalf(source, pictures));
-      scale *= 2;
-      halves *= 2;
-    }
-    const way = back(forward)!,
-      toSource = halves === 1 ? way : ([...way.slice(0, 6).map((n) => n / halves), ...way.slice(6)] as unknown as typeof way),
-      layer = warpFlat(source, toSource, width, height, pictures, { edge: 1 / Math.max(1e-3, scale), box: boxAround(corners, 2) });
+    const layer = drawPlaced(source, forward, width, height, pictures);
     take(moment);
     if (v.strength === 1) return { layer };
     const cover = Math.min(1, v.strength),

@@ -1,6 +1,6 @@
 import type { Pictures } from './arena';
 import { withAddresses } from './kernelCall';
-import type { Plane } from './picture';
+import type { Picture, Plane } from './picture';
 
 /** Operations on planes of one size, by kernels. Each gives a new plane, or writes into `out` (which may be an input). */
 function planes(a: Plane, b: Plane, out: Plane, pictures: Pictures, work: (x: number, y: number, to: number) => void): Plane {
@@ -34,5 +34,35 @@ export const between = (a: Plane, b: Plane, part: number, pictures: Pictures, ou
 export function emptyPlane(width: number, height: number, pictures: Pictures): Plane {
   const out = pictures.takePlane(width, height);
   withAddresses(pictures, [out], (to) => pictures.run('clear', height, to!, width));
+  return out;
+}
+/** A picture with nothing in it. */
+export function emptyPicture(width: number, height: number, pictures: Pictures): Picture {
+  const out = pictures.takePicture(width, height);
+  withAddresses(pictures, [out], (to) => pictures.run('clear', height, to!, 4 * width));
+  return out;
+}
+
+/** The alpha of a picture as a plane. */
+export function alphaOf(picture: Picture, pictures: Pictures): Plane {
+  const out = pictures.takePlane(picture.width, picture.height);
+  withAddresses(pictures, [picture, out], (from, to) => pictures.run('alphaOf', out.height, from!, to!, out.width));
+  return out;
+}
+/** A plane as the alpha of a black picture. */
+export function asAlpha(plane: Plane, pictures: Pictures): Picture {
+  const out = pictures.takePicture(plane.width, plane.height);
+  withAddresses(pictures, [plane, out], (from, to) => pictures.run('asAlpha', out.height, from!, to!, out.width));
+  return out;
+}
+/**
+ * What a matte holds of a picture, premultiplied.
+ * @param behind what stands behind it, whose part in soft pixels is taken out by a `share` (0..1); null where it is not known.
+ */
+export function cutOut(picture: Picture, matte: Plane, behind: Picture | null, share: number, pictures: Pictures): Picture {
+  const out = pictures.takePicture(picture.width, picture.height);
+  withAddresses(pictures, [picture, matte, out, ...(behind ? [behind] : [])], (from, m, to, back = 0) =>
+    pictures.run('cutOut', out.height, from!, back, m!, share, to!, out.width),
+  );
   return out;
 }

@@ -1,5 +1,6 @@
-import { param, storedAt, type Curves, type StoredValue, type Values } from '../params';
-import { momentsAt, wayAfter, type Moment } from '../time/moments';
+import { param, type Curves, type Params, type StoredValue, type Values } from '../params';
+import { valueAt, type Curve } from '../time/curve';
+import { momentsAt, type Moment } from '../time/moments';
 import { framesPerSecond, type FrameRate } from '../time/rate';
 
 /** Which of a clip's frames show when. Shared by elements, subjects and clips. */
@@ -71,10 +72,45 @@ export const timeParams = {
 } as const;
 export type TimeValues = Values<typeof timeParams>;
 
+/** The same parameters with other defaults. */
+export const withDefaults = <P extends Params>(params: P, defaults: Partial<Record<keyof P, StoredValue>>): P =>
+  Object.fromEntries(
+    Object.entries(params).map(([name, p]) => [name, name in defaults ? { ...p, default: defaults[name] } : p]),
+  ) as unknown as P;
+
 /** What is known of a clip that is retimed. */
 export interface Footage {
   frames: number;
   rate: FrameRate;
+}
+
+/** Sums of a curve over whole frames, kept for as long as the curve is. */
+const sums = new WeakMap<Curve, number[]>();
+/** The sum of a curve's values over the first so many frames. */
+function sumTo(curve: Curve, frames: number): number {
+  let known = sums.get(curve);
+  if (!known) sums.set(curve, (known = [0]));
+  for (let f = known.length; f <= frames; f++) known.push(known[f - 1]! + valueAt(curve, f - 1));
+  return frames >= 0 ? known[frames]! : frames * valueAt(curve, 0);
+}
+
+/** How many frames of the clip have gone by, some whole frames after it began to play: fractions where the speed makes them. */
+export function wayOf(
+  values: Readonly<Record<string, StoredValue>>,
+  curves: Curves,
+  frames: number,
+  clip: Footage,
+  shotRate: FrameRate,
+): number {
+  const each = (values.rate ?? timeParams.rate.default) === 'its own' ? framesPerSecond(clip.rate) / framesPerSecond(shotRate) : 1,
+    speed = (values.speed ?? timeParams.speed.default) as number;
+  return ((curves.speed ? sumTo(curves.speed, frames) : frames * speed) / 100) * each;
+}
+
+/** The frames of a clip that play, as trimmed: first and last. */
+export function playedRange(values: Readonly<Record<string, StoredValue>>, frames: number): [number, number] {
+  const first = Math.min(frames - 1, Math.round((values.trimStart ?? 0) as number));
+  return [first, Math.max(first, frames - 1 - Math.round((values.trimEnd ?? 0) as number))];
 }
 
 /**
@@ -90,12 +126,8 @@ export function momentsOf(
 ): Moment[] {
   if (clip.frames === 1) return [{ frame: 0, share: 1 }];
   const v = <K extends keyof typeof timeParams>(name: K) => (values[name] ?? timeParams[name].default) as TimeValues[K],
-    first = Math.min(clip.frames - 1, Math.round(v('trimStart'))),
-    last = Math.max(first, clip.frames - 1 - Math.round(v('trimEnd'))),
-    each = v('rate') === 'its own' ? framesPerSecond(clip.rate) / framesPerSecond(shotRate) : 1,
-    speedAt = (frame: number) => ((storedAt('speed', v('speed'), curves, frame) as number) / 100) * each,
-    way = wayAfter(frames, speedAt, !curves.speed);
-  return momentsAt(way, {
+    [first, last] = playedRange(values, clip.frames);
+  return momentsAt(wayOf(values, curves, frames, clip, shotRate), {
     first,
     last,
     backwards: v('direction') === 'backwards',

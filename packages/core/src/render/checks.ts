@@ -3,11 +3,11 @@ import { hypot } from '../image/exactMath';
 import { matteSources } from '../matte/sources';
 import { correctedSamples } from '../motion/repair';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
+import { clipFrame } from '../shot/appearance';
 import { clipWithRole } from '../shot/query';
 import type { Shot, Track } from '../shot/schema';
 import { valueAt } from '../time/curve';
-import { clipFrame } from '../time/placement';
-import { framesOf, type FrameOf } from './frames';
+import { framesOf, type Mounts } from './frames';
 import { needProblem } from './need';
 import type { Tracks } from './sources';
 
@@ -37,7 +37,7 @@ function runs(frames: number[]): string {
 interface Looked {
   shot: Shot;
   tracks: Tracks;
-  frameOf: FrameOf;
+  mounts: Mounts;
   row: DrawnRow;
   places: readonly DrawnRow[];
   from: number;
@@ -47,9 +47,9 @@ type Found = Omit<Check, 'row'>;
 
 /** Twins this near to each other (share of the subject's height) lie on top of each other. */
 const TOO_NEAR = 0.015;
-function nearTwins({ frameOf, row, places, from }: Looked): Found[] {
+function nearTwins({ mounts, row, places, from }: Looked): Found[] {
   const points = places.map((place) => {
-    const frame = place.mount ? frameOf(place.mount, from) : null;
+    const frame = place.mount ? mounts.at(place.mount, from, place.subject?.id) : null;
     return frame?.toPicture((place.values.place ?? [0, 0]) as [number, number]);
   });
   for (let i = 1; i < points.length; i++)
@@ -101,7 +101,7 @@ function badTracks({ shot, tracks, row, places, from, to }: Looked): Found[] {
       const states = new Map(correctedSamples(tracks.get(track.id) ?? [], track.corrections).map((s) => [s.frame, s.state])),
         bad = { weak: [] as number[], lost: [] as number[] };
       for (let f = from; f <= to; f++) {
-        const state = states.get(clipFrame(clip, f)) ?? 'lost';
+        const state = states.get(clipFrame(shot, clip, f)) ?? 'lost';
         if (state !== 'weak' && state !== 'lost') continue;
         const v = rowValues(place, f, 1);
         if (e.without?.(v).includes(name) || (state === 'lost' && e.bearsLoss?.(v))) continue;
@@ -193,7 +193,7 @@ function never(shot: Shot, row: DrawnRow): Found {
 export function checkShot(shot: Shot, tracks: Tracks): Check[] {
   const found: Check[] = [],
     drawn = drawnRows(shot),
-    frameOf = framesOf(shot, tracks),
+    mounts = framesOf(shot, tracks),
     costly = needProblem(shot);
   if (costly) found.push({ id: 'too-costly', ...costly });
   for (const id of Object.keys(shot.rows)) {
@@ -211,7 +211,7 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
       });
     else
       for (const look of rowChecks)
-        for (const one of look({ shot, tracks, frameOf, row, places, from, to })) found.push({ row: id, ...one });
+        for (const one of look({ shot, tracks, mounts, row, places, from, to })) found.push({ row: id, ...one });
   }
   if (!clipWithRole(shot, 'clean'))
     for (const subject of Object.values(shot.subjects))

@@ -1,39 +1,122 @@
 import type { Picture, Plane } from '../image/picture';
 import { clampedLine, emptyPlane, largerOf, leave, product, unite } from '../image/planeMath';
+import type { Arena } from '../image/arena';
+import { drawPlacedPlane } from '../placing';
 import { carried, carriedGrowth, matteSources, outlineCoverage, refineMatte, type SourceInput } from '../matte';
 import { valuesAt } from '../params';
-import { clipWithRole } from '../shot/query';
-import type { Clip, Matte, Outline, Shot } from '../shot/schema';
+import { appearanceOf, carrierOfMatte, clipFrame } from '../shot/appearance';
+import { clipWithRole, matteClip, matteSource } from '../shot/query';
+import type { Clip, Matte, Outline, Shot, Subject } from '../shot/schema';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
-import { plateStep, sizeOf, type Factor } from './plateSteps';
-import type { FrameOf } from './frames';
+import { draftMap, fittedStep, ownStep, sizeOf, type Factor } from './plateSteps';
+import { combine } from './combine';
+import type { Mounts } from './frames';
 import type { Sources } from './sources';
 
-/** An outline where it stands at a shot frame: carried by what it rides on since the frame at which it was drawn. */
-export function outlineAt(outline: Outline, frame: number, frameOf: FrameOf): Pick<Outline, 'vertices' | 'feather' | 'mode'> {
+/** An outline where it stands at a frame of its clip, in the clip's pixels: carried by what it rides on since the frame at which it was drawn. */
+export function outlineAt(outline: Outline, clipFrame: number, mounts: Mounts): Pick<Outline, 'vertices' | 'feather' | 'mode'> {
   const { vertices, feather, mode, mount, mountFrame } = outline,
-    now = mount ? frameOf(mount, frame) : null,
-    then = mount ? frameOf(mount, mountFrame) : null;
+    now = mount ? mounts.onClip(mount, clipFrame) : null,
+    then = mount ? mounts.onClip(mount, mountFrame) : null;
   return now && then
     ? { mode, vertices: carried(vertices, then, now), feather: feather * carriedGrowth(vertices, then, now) }
     : { mode, vertices, feather };
 }
 
-/** What a matte is worth at a frame, refined, 0..1. Lengths and areas follow the draft size. */
-export function matteStep(shot: Shot, matte: Matte, frame: number, factor: Factor, sources: Sources, frameOf: FrameOf): Step<Plane> {
-  const size = sizeOf(shot, factor),
+/** What is needed to make mattes. */
+export interface MatteWorld {
+  shot: Shot;
+  sources: Sources;
+  mounts: Mounts;
+}
+
+/**
+ * What a matte is worth at a shot frame, where its clip appears, 0..1.
+ * @param subject the subject that it is asked for; a detached one takes its mattes along.
+ */
+export function matteStep(world: MatteWorld, matte: Matte, frame: number, factor: Factor, subject: string | null = null): Step<Plane> {
+  return appearingMatte(world, matte, frame, factor, carrierOfMatte(world.shot, matte, subject));
+}
+/** The same as it stands in the base, wherever its subject was taken. */
+export const matteInBase = (world: MatteWorld, matte: Matte, frame: number, factor: Factor): Step<Plane> =>
+  appearingMatte(world, matte, frame, factor, null);
+
+function appearingMatte(world: MatteWorld, matte: Matte, frame: number, factor: Factor, carrier: Subject | null): Step<Plane> {
+  const { shot } = world,
+    clip = matteClip(shot, matte),
+    size = sizeOf(shot, factor);
+  // Outlines of a shot without a performance lie in its own picture.
+  if (!clip) return clipMatteStep(world, matte, null, frame, frame, factor);
+  const { moments, matrix } = appearanceOf(shot, clip, frame, carrier),
+    steps = moments.map((m) => clipMatteStep(world, matte, clip, m.frame, frame, factor)),
+    shares = moments.map((m) => m.share),
+    own =
+      steps.length > 1
+        ? (combine(`mattes ${shares.join()}`, steps, (planes: Plane[], arena: Arena) => {
+            const out = product(planes[0]!, planes[0]!, arena, 0);
+            planes.forEach((plane, i) => addPlane(out, plane, shares[i]!));
+            return out;
+          }) as Step<Plane>)
+        : steps[0];
+  if (!own)
+    return {
+      key: keyOf('no matte', size),
+      inputs: [],
+      keep: 'never',
+      run: (_, arena) => emptyPlane(size.width, size.height, arena),
+    };
+  return matrix
+    ? {
+        key: keyOf('placed matte', matrix, size, own.key),
+        inputs: [own],
+        keep: own.keep,
+        run: ([plane]: Plane[], arena) => drawPlacedPlane(plane!, draftMap(matrix, factor), size.width, size.height, arena),
+      }
+    : own;
+}
+function addPlane(sum: Plane, plane: Plane, share: number): void {
+  for (let i = 0; i < sum.data.length; i++) sum.data[i]! += share * plane.data[i]!;
+}
+
+/**
+ * What a matte is worth at a frame of its clip, in the clip's own picture, refined. Lengths and areas follow the draft size.
+ * @param frame the shot frame, for the clean plate.
+ */
+export function clipMatteStep(
+  { shot, sources, mounts }: MatteWorld,
+  matte: Matte,
+  clip: Clip | null,
+  at: number,
+  frame: number,
+  factor: Factor,
+): Step<Plane> {
+  const size = sizeOf(clip ?? shot, factor),
     scale = 1 / factor,
-    clip: Clip | undefined = matte.source.clip ? shot.clips[matte.source.clip] : clipWithRole(shot, 'performance'),
     clean = clipWithRole(shot, 'clean');
-  const outlines = matte.outlines.map((outline) => outlineAt(outline, frame, frameOf));
+  const outlines = matte.outlines.map((outline) => outlineAt(outline, at, mounts));
   const source = matteSources[matte.source.kind],
-    of = { plate: clip, clean },
-    made = source.inputs.every((name) => of[name]),
-    inputs: Step[] = made ? source.inputs.map((name) => plateStep(shot, of[name]!, frame, factor, sources)) : [],
+    of = {
+      plate: () => {
+        const from = matteSource(shot, matte);
+        if (!from || !clip) return from && ownStep(shot, from, clipFrame(shot, from, frame), factor, sources);
+        if (from.id === clip.id) return ownStep(shot, clip, at, factor, sources);
+        // A ready matte belongs to the frames of the clip that it goes with, whatever becomes of them.
+        const matching = Math.min(from.frames - 1, Math.max(0, at + clip.start - from.start)),
+          own = ownStep(shot, from, matching, factor, sources);
+        return from.width === clip.width && from.height === clip.height ? own : fittedStep(own, size);
+      },
+      clean: () => {
+        const own = clean && ownStep(shot, clean, clipFrame(shot, clean, frame), factor, sources);
+        return own && clean.width === (clip ?? shot).width && clean.height === (clip ?? shot).height ? own : own && fittedStep(own, size);
+      },
+    },
+    read = source.inputs.map((name) => of[name]()),
+    made = read.every(Boolean),
+    inputs: Step[] = made ? (read as Step[]) : [],
     v = valuesAt(source.params, matte.source as never, {}, 0, scale),
     { grow, blur, despeckle, fillHoles, invert } = matte,
-    alpha = !!clip?.alpha;
+    alpha = !!matteSource(shot, matte)?.alpha;
   return {
     key: keyOf(
       'matte',

@@ -54,9 +54,21 @@ test('version 1: a matte keeps the values of its own source alone, and a track s
   expect(first.rows.r1).toMatchObject({ aim: null, twins: [], treatments: [] });
 });
 
+test('version 2: an outline rides from a frame of its clip on, and the base is takes', () => {
+  const shot = readShot(read('v2-riding.json').document);
+  expect(shot.mattes.k3!.outlines[0]!.mountFrame).toBe(2);
+  expect(shot.base.takes).toMatchObject([{ id: 'b1', clip: 'c1' }]);
+  expect(shot.base.ground.values.ground).toBe('nothing');
+  expect(shot.subjects.s1).toMatchObject({ detached: false, placed: { values: { size: 100, shift: [0, 0] } } });
+  // What was drawn on a clip of twice the size was in pixels of the shot.
+  const old = read('v2-riding.json').document as unknown as { clips: Record<string, Record<string, unknown>> },
+    large = readShot({ ...old, clips: { ...old.clips, c1: { ...old.clips.c1, width: 128, height: 96 } } });
+  expect(large.mattes.k3!.outlines[0]!).toMatchObject({ feather: 6, vertices: [{ x: 52, y: 28 }, { x: 76, y: 28 }, {}, {}] });
+});
+
 test('a newer document is refused, and nothing of it is changed', () => {
   expect(() => readShot({ ...smallShot(), version: DOCUMENT_VERSION + 1 })).toThrow(
-    /newer version \(document version 3\); nothing was changed/,
+    /newer version \(document version 4\); nothing was changed/,
   );
 });
 

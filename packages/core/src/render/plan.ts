@@ -5,17 +5,19 @@ import type { Picture, Plane } from '../image/picture';
 import { clampedLine, leave } from '../image/planeMath';
 import type { Layers } from '../effects';
 import { drawnRows, isIdle, whyNotVisible, type DrawnRow } from '../shot/drawn';
-import { baseClip, clipWithRole, subjectsInOrder } from '../shot/query';
-import type { Shot, Subject } from '../shot/schema';
+import { clipWithRole, subjectsInOrder } from '../shot/query';
+import type { Clip, Shot, Subject } from '../shot/schema';
+import { baseStep, canBeEmptied, inBase } from './base';
 import { combine } from './combine';
+import { coverStep, detachedStep, emptiedWhere, keptStep } from './detached';
 import type { Step } from './evaluate';
 import { layersStep } from './effectSteps';
 import { framesOf } from './frames';
-import { matteStep } from './matteSteps';
+import { matteInBase, matteStep } from './matteSteps';
 import { keyOf } from './key';
-import { cleanWithGrain, plateStep, sizeOf, type Factor } from './plateSteps';
+import { grainLevel, plateStep, type Factor } from './plateSteps';
 import type { Chains, Scene } from './scene';
-import { remainingStep, removedStep, type Part } from './removal';
+import { remainingStep, removedStep, shownEmpty, type Part } from './removal';
 import type { Sources, Tracks } from './sources';
 
 export interface PlanInput {
@@ -28,8 +30,8 @@ export interface PlanInput {
   upTo?: string | null;
   /** Kept from frame to frame and from edit to edit, so that a past that did not change is planned once. */
   chains?: Chains;
-  /** The base alone, without any row: what tracks and mattes are made from. */
-  plain?: boolean;
+  /** The base without any row, or (an id) a clip where it stands in the base: what tracks and mattes are made from. */
+  plain?: boolean | string;
 }
 
 /**
@@ -44,7 +46,7 @@ function laidOn(
   within: Step<Plane> | null = null,
 ): Step<Picture> {
   const matteOf = (id: string | null) =>
-      id === null ? null : matteStep(scene.shot, scene.shot.mattes[id]!, scene.frame, scene.factor, scene.sources, scene.frameOf),
+      id === null ? null : matteStep(scene, scene.shot.mattes[id]!, scene.frame, scene.factor, row.subject?.id),
     limit = matteOf(row.limit),
     above = matteOf(row.under),
     opacity = row.opacity / 100,
@@ -113,23 +115,11 @@ function difference(base: Step<Picture>, before: Step<Picture>, after: Step<Pict
 export function planFrame(input: PlanInput): Step<Picture> {
   const { shot, tracks, sources, frame, factor, upTo } = input,
     drawn = drawnRows(shot),
-    scene: Scene = { shot, drawn, frame, factor, sources, frameOf: framesOf(shot, tracks), chains: input.chains ?? null },
-    size = sizeOf(shot, factor);
-  const base = baseClip(shot);
-  if (!base)
-    return {
-      key: keyOf('black', size),
-      inputs: [],
-      keep: 'never',
-      run: (_, arena) => {
-        const out = arena.takePicture(size.width, size.height);
-        for (let i = 0; i < out.data.length; i++) out.data[i] = (i & 3) === 3 ? 1 : 0;
-        return out;
-      },
-    };
-  const plate = plateStep(shot, base, frame, factor, sources),
-    clean = clipWithRole(shot, 'clean'),
-    performance = clipWithRole(shot, 'performance') ?? base;
+    scene: Scene = { shot, drawn, frame, factor, sources, mounts: framesOf(shot, tracks), chains: input.chains ?? null },
+    looked = typeof input.plain === 'string' ? shot.clips[input.plain] : undefined;
+  if (looked) return plateStep(shot, looked, frame, factor, sources);
+  const plate = baseStep(scene, frame, factor),
+    clean = clipWithRole(shot, 'clean');
   if (input.plain) return plate;
   const active = (row: DrawnRow) => whyNotVisible(row, frame) === null && !isIdle(row, frame);
   let stopped = false;
@@ -145,32 +135,43 @@ export function planFrame(input: PlanInput): Step<Picture> {
   const subjects = subjectsInOrder(shot),
     dissolving = new Map<string, Part[]>();
   let picture: Step<Picture> = plate,
-    behind: Step<Picture> = clean ? plateStep(shot, clean, frame, factor, sources) : plate;
-  const remaining = new Map<string, Step<Plane>>();
+    behind: Step<Picture> = baseStep(scene, frame, factor, true);
+  const remaining = new Map<string, Step<Plane>>(),
+    apart = new Map<string, Step<Picture>>(),
+    empty = (clip: Clip) => ({
+      plate: behind,
+      level: clean && clip.role === 'performance' ? grainLevel(shot, clip, clean, factor, sources) : null,
+    });
   for (const subject of subjects) {
-    const matte = subject.matte ? shot.mattes[subject.matte] : undefined;
-    if (!matte) continue;
-    let left: Step<Plane> = matteStep(shot, matte, frame, factor, sources, scene.frameOf);
+    const matte = subject.matte ? shot.mattes[subject.matte] : undefined,
+      clip = shot.clips[subject.clip];
+    if (!matte || !clip) continue;
     const parts = drawn
-      .in('on', subject.id)
-      .filter((row) => active(row) && row.effect!.removes)
-      .map((row) => ({ row, layers: layersStep(scene, row, plate) }));
+        .in('on', subject.id)
+        .filter((row) => active(row) && row.effect!.removes)
+        .map((row) => ({ row, layers: layersStep(scene, row, plate) })),
+      layer = subject.detached ? detachedStep(scene, subject, clip, frame, factor) : null;
+    let left: Step<Plane> = layer ? coverStep(layer) : matteStep(scene, matte, frame, factor, subject.id);
+    if (layer && inBase(shot, clip.id) && canBeEmptied(shot, clip))
+      picture = shownEmpty(picture, empty(clip), emptiedWhere(scene, subject, frame, factor), frame);
     if (parts.length) {
       dissolving.set(subject.id, parts);
+      const whole = left;
       left = remainingStep(left, parts);
-      if (clean) {
+      if (layer) apart.set(subject.id, keptStep(layer, whole, left));
+      else if (canBeEmptied(shot, clip)) {
         const traces =
-            subject.traces && shot.mattes[subject.traces]
-              ? matteStep(shot, shot.mattes[subject.traces]!, frame, factor, sources, scene.frameOf)
-              : null,
-          empty = cleanWithGrain(shot, performance, clean, frame, factor, sources);
-        picture = removedStep(picture, empty, left, parts, traces, frame);
+          subject.traces && shot.mattes[subject.traces] ? matteStep(scene, shot.mattes[subject.traces]!, frame, factor, subject.id) : null;
+        picture = removedStep(picture, empty(clip), left, parts, traces, frame);
       }
-    }
+    } else if (layer) apart.set(subject.id, layer);
     remaining.set(subject.id, left);
   }
 
-  const nearer = (from: number) => holdout(subjects.slice(from).flatMap((s) => remaining.get(s.id) ?? []));
+  // A detached subject is in no picture until it is laid back: nothing has to be kept off it.
+  const laidBack = new Set<string>(),
+    nearer = (from: number) =>
+      holdout(subjects.slice(from).flatMap((s) => (apart.has(s.id) && !laidBack.has(s.id) ? [] : (remaining.get(s.id) ?? []))));
   /** Changes the picture behind subjects `from` and nearer. */
   const layBehind = (change: (target: Step<Picture>) => Step<Picture>, from: number) => {
     const weight = nearer(from);
@@ -242,6 +243,18 @@ export function planFrame(input: PlanInput): Step<Picture> {
         layBehind(lay(row), i);
       }
     for (const { row, layers } of parts) if (!stopped || upTo === row.row) layFlakesBehind(layers, row, i);
+    const layer = apart.get(subject.id);
+    if (layer) {
+      // What stands behind nearer subjects has it too.
+      layBehind(
+        (below) =>
+          combine('laid back', [below, layer], ([far, near]: [Picture, Picture], arena: Arena, owned) =>
+            blendOver(near, far, 'normal', 1, arena, owned(0) ? far : undefined),
+          ) as Step<Picture>,
+        i,
+      );
+      laidBack.add(subject.id);
+    }
     for (const row of drawn.in('on', subject.id)) {
       if (!live(row)) continue;
       const part = parts.find((p) => p.row.id === row.id);
@@ -265,7 +278,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
       if (matte)
         picture = combine(
           'occluder',
-          [picture, plate, matteStep(shot, matte, frame, factor, sources, scene.frameOf)],
+          [picture, plate, matteInBase(scene, matte, frame, factor)],
           ([p, own, m]: [Picture, Picture, Plane], arena: Arena, owned) => mixByMask(p, own, m, arena, owned(0) ? p : undefined),
         ) as Step<Picture>;
     }

@@ -1,12 +1,15 @@
 import type { Arena } from '../image/arena';
 import { bytesOf, type Picture, type Plane } from '../image/picture';
+import { emptyPicture } from '../image/planeMath';
 import { meanHalf, weighedSum } from '../image/blur';
 import { decodeHeld, holdCodes, type HeldCodes } from '../image/codes';
 import { withAddresses } from '../image/kernelCall';
 import { hash } from '../image/random';
 import { fitTo, reducedSize } from '../image/resize';
+import type { Homography } from '../image/warp';
 import type { Moment } from '../time/moments';
-import { clipFrame } from '../time/placement';
+import { drawPlaced } from '../placing';
+import { appearanceOf, type Appearance } from '../shot/appearance';
 import type { Clip, Shot } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
@@ -20,7 +23,7 @@ export interface FrameSize {
   height: number;
   factor: Factor;
 }
-export const sizeOf = (shot: Shot, factor: Factor): FrameSize => ({
+export const sizeOf = (shot: { width: number; height: number }, factor: Factor): FrameSize => ({
   width: reducedSize(shot.width, factor),
   height: reducedSize(shot.height, factor),
   factor,
@@ -37,18 +40,17 @@ function codesStep(clip: Clip, at: number, sources: Sources): Step<HeldCodes> {
 }
 
 /**
- * A clip's picture at a shot frame, in linear light, at a draft size. Clips of another size are fitted to the shot. The quarter is made from the half,
- * which a draft has anyway.
+ * One frame of a clip that fills the picture, in linear light, at a draft size. Clips of another size are fitted to the shot. The quarter is made from the
+ * half, which a draft has anyway.
  */
-export function plateStep(shot: Shot, clip: Clip, frame: number, factor: Factor, sources: Sources): Step<Picture> {
+function wholeStep(shot: Shot, clip: Clip, at: number, factor: Factor, sources: Sources): Step<Picture> {
   const size = sizeOf(shot, factor),
-    at = clipFrame(clip, frame),
     same = { key: keyOf('plate', clip.media, clip.transfer, at, size), keep: clip.frames === 1 ? 'for frames' : 'for edits' } as const;
   if (factor === 4)
     return {
       ...same,
       // Who needs the half size for itself remembers it; on the way to the quarter it is worth nothing.
-      inputs: [{ ...plateStep(shot, clip, frame, 2, sources), keep: 'never' }],
+      inputs: [{ ...wholeStep(shot, clip, at, 2, sources), keep: 'never' }],
       run: ([half]: Picture[], arena: Arena) => meanHalf(half!, arena),
     };
   return {
@@ -65,25 +67,77 @@ export function plateStep(shot: Shot, clip: Clip, frame: number, factor: Factor,
 }
 
 /** A clip's own picture at one of its frames, in linear light and its own shape, at a draft size. */
-const ownStep = (clip: Clip, at: number, factor: Factor, sources: Sources): Step<Picture> => ({
-  key: keyOf('own', clip.media, clip.transfer, at, factor),
-  keep: clip.frames === 1 ? 'for frames' : 'for edits',
-  inputs: [codesStep(clip, at, sources)],
-  run: ([codes]: HeldCodes[], arena: Arena) => decodeHeld(codes!, clip.transfer, factor, arena),
-});
+export const ownStep = (shot: Shot, clip: Clip, at: number, factor: Factor, sources: Sources): Step<Picture> =>
+  clip.width === shot.width && clip.height === shot.height
+    ? wholeStep(shot, clip, at, factor, sources)
+    : {
+        key: keyOf('own', clip.media, clip.transfer, at, factor),
+        keep: clip.frames === 1 ? 'for frames' : 'for edits',
+        inputs: [codesStep(clip, at, sources)],
+        run: ([codes]: HeldCodes[], arena: Arena) => decodeHeld(codes!, clip.transfer, factor, arena),
+      };
 
-/** What shows of a clip at a moment, in linear light and its own shape, at a draft size; null where nothing does. */
-export function momentStep(clip: Clip, moments: readonly Moment[], factor: Factor, sources: Sources): Step<Picture> | null {
-  const steps = moments.map((m) => ownStep(clip, m.frame, factor, sources));
-  if (steps.length < 2) return steps[0] ?? null;
+const even = (k: number) => [k, k, k, k] as const;
+/** Pictures of several moments by their shares; null where there is none. */
+export function mixedStep(steps: readonly Step<Picture>[], moments: readonly Moment[]): Step<Picture> | null {
+  if (steps.length < 2 && (moments[0]?.share ?? 1) === 1) return steps[0] ?? null;
   const shares = moments.map((m) => m.share);
-  return combine(`moment ${shares.join()}`, steps, (pictures: Picture[], arena: Arena) => {
-    const even = (k: number) => [k, k, k, k] as const;
-    let sum = weighedSum(pictures[0]!, even(shares[0]!), pictures[1]!, even(shares[1]!), arena);
+  return combine(`moment ${shares.join()}`, [...steps], (pictures: Picture[], arena: Arena) => {
+    let sum = weighedSum(pictures[0]!, even(shares[0]!), pictures[1] ?? pictures[0]!, even(shares[1] ?? 0), arena);
     for (let i = 2; i < pictures.length; i++) sum = weighedSum(sum, even(1), pictures[i]!, even(shares[i]!), arena, sum);
     return sum;
   }) as Step<Picture>;
 }
+
+/** What shows of a clip at a moment, in linear light and its own shape, at a draft size; null where nothing does. */
+export const momentStep = (shot: Shot, clip: Clip, moments: readonly Moment[], factor: Factor, sources: Sources): Step<Picture> | null =>
+  mixedStep(
+    moments.map((m) => ownStep(shot, clip, m.frame, factor, sources)),
+    moments,
+  );
+
+/** A picture with nothing in it. */
+export const clearStep = (size: FrameSize): Step<Picture> => ({
+  key: keyOf('clear', size),
+  inputs: [],
+  keep: 'never',
+  run: (_, arena) => emptyPicture(size.width, size.height, arena),
+});
+
+/** A map in whole-shot pixels, for pictures of a draft. */
+export const draftMap = (m: Homography, factor: Factor): Homography =>
+  factor === 1 ? m : [m[0], m[1], m[2] / factor, m[3], m[4], m[5] / factor, m[6] * factor, m[7] * factor, m[8]];
+
+/** A clip where and when it appears, as large as the shot; empty around it, and where none of its frames shows. */
+export function appearsStep(shot: Shot, clip: Clip, look: Appearance, factor: Factor, sources: Sources): Step<Picture> {
+  const size = sizeOf(shot, factor);
+  if (look.whole)
+    return (
+      mixedStep(
+        look.moments.map((m) => wholeStep(shot, clip, m.frame, factor, sources)),
+        look.moments,
+      ) ?? clearStep(size)
+    );
+  const own = momentStep(shot, clip, look.moments, factor, sources);
+  return own && look.matrix ? placedStep(own, look.matrix, size) : (own ?? clearStep(size));
+}
+/** A picture seen through a map in whole-shot pixels. */
+export const placedStep = (own: Step<Picture>, matrix: Homography, size: FrameSize): Step<Picture> => ({
+  key: keyOf('placed', matrix, size, own.key),
+  inputs: [own],
+  keep: 'for edits',
+  run: ([picture]: Picture[], arena: Arena) => drawPlaced(picture!, draftMap(matrix, size.factor), size.width, size.height, arena),
+});
+
+/** A picture at another size, as large as `size`; itself where it has it. */
+export const fittedStep = (own: Step<Picture>, size: FrameSize): Step<Picture> =>
+  combine(`fitted ${size.width} ${size.height}`, [own], ([picture]: [Picture], arena: Arena) =>
+    picture.width === size.width && picture.height === size.height ? picture : fitTo(picture, size.width, size.height, arena),
+  ) as Step<Picture>;
+
+/** A clip's picture at a shot frame as it stands in the base, in linear light, at a draft size. */
+export const plateStep = (shot: Shot, clip: Clip, frame: number, factor: Factor, sources: Sources): Step<Picture> =>
+  appearsStep(shot, clip, appearanceOf(shot, clip, frame), factor, sources);
 
 /** Pictures of an element for sprites: at most this many of its frames, and not larger than this. */
 const MOST_PICTURES = 48,
@@ -137,20 +191,9 @@ function grainStep(plate: Step<Picture>, clean: Step<Picture>): Step<number[]> {
   };
 }
 
-/** What the clean plate needs to stand beside the plate: itself, and how strong the plate's grain is (measured on the shot's first frame). */
-export function cleanWithGrain(
-  shot: Shot,
-  performance: Clip,
-  clean: Clip,
-  frame: number,
-  factor: Factor,
-  sources: Sources,
-): { plate: Step<Picture>; level: Step<number[]> } {
-  return {
-    plate: plateStep(shot, clean, frame, factor, sources),
-    level: grainStep(plateStep(shot, performance, shot.first, factor, sources), plateStep(shot, clean, shot.first, factor, sources)),
-  };
-}
+/** How strong the grain of a clip is against its clean plate, measured on the shot's first frame. */
+export const grainLevel = (shot: Shot, clip: Clip, clean: Clip, factor: Factor, sources: Sources): Step<number[]> =>
+  grainStep(plateStep(shot, clip, shot.first, factor, sources), plateStep(shot, clean, shot.first, factor, sources));
 
 /** Shows the clean plate, grained anew on every frame, where the mask says so; exact where it says 0. Grain is drawn only where it shows. */
 export function showClean(

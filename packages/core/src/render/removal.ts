@@ -33,20 +33,43 @@ export function remainingStep(matte: Step<Plane>, parts: readonly Part[]): Step<
   ) as Step<Plane>;
 }
 
+/** What stands in the base where a subject is gone, and how strong the grain is that it is given; none where its grain is its own. */
+export interface Empty {
+  plate: Step<Picture>;
+  level: Step<number[]> | null;
+}
+const NO_GRAIN: Step<number[]> = { key: 'no grain', inputs: [], keep: 'never', run: () => [0, 0, 0] };
+
+/** The picture emptied where any of these mattes says so. */
+export function shownEmpty(picture: Step<Picture>, { plate, level }: Empty, where: readonly Step<Plane>[], frame: number): Step<Picture> {
+  return combine(
+    `emptied ${frame}`,
+    [picture, plate, level ?? NO_GRAIN, ...where],
+    ([p, c, sigma, ...masks]: [Picture, Picture, number[], ...Plane[]], arena: Arena, owned) => {
+      const [first, ...rest] = masks as [Plane, ...Plane[]];
+      let mask = first;
+      for (const more of rest) mask = largerOf(mask, more, arena, 1, mask === first ? undefined : mask);
+      const out = showClean(p, c, sigma, mask, frame, arena, owned(0) ? p : undefined);
+      if (mask !== first) arena.give(mask);
+      return out;
+    },
+  ) as Step<Picture>;
+}
+
 /**
  * The picture with the clean plate, grained like the plate, where rows have taken the subject away, and where its traces have faded
  * around what remains of its `body` (which is no trace itself).
  */
 export function removedStep(
   picture: Step<Picture>,
-  clean: { plate: Step<Picture>; level: Step<number[]> },
+  clean: Empty,
   body: Step<Plane>,
   parts: readonly Part[],
   traces: Step<Plane> | null,
   frame: number,
 ): Step<Picture> {
   const weights = opacities(parts);
-  const inputs = [picture, clean.plate, clean.level, body, ...parts.map((p) => p.layers), ...(traces ? [traces] : [])];
+  const inputs = [picture, clean.plate, clean.level ?? NO_GRAIN, body, ...parts.map((p) => p.layers), ...(traces ? [traces] : [])];
   return combine(
     `removed ${frame} ${weights.join()}`,
     inputs,

@@ -3,7 +3,7 @@ import type { Picture, Plane } from '../image/picture';
 import { drawnRows } from '../shot/drawn';
 import type { Shot } from '../shot/schema';
 import { Evaluator, Store, type Report, type Step } from './evaluate';
-import { matteStep } from './matteSteps';
+import { matteInBase, matteStep } from './matteSteps';
 import { framesOf } from './frames';
 import { planFrame } from './plan';
 import type { Factor } from './plateSteps';
@@ -20,7 +20,8 @@ export interface FrameRequest {
   frame: number;
   factor?: Factor;
   upTo?: string | null;
-  plain?: boolean;
+  /** The base without any row, or (an id) a clip where it stands in the base. */
+  plain?: boolean | string;
   matte?: { id: string; view: MatteView } | null;
   cancelled?: () => boolean;
   /** Somebody looks at this frame and may edit it; true where nothing is said. */
@@ -60,7 +61,8 @@ export class FrameRenderer {
       step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain, chains: this.chainsOf(shot) }),
       found = matte ? shot.mattes[matte.id] : undefined;
     if (!matte || !found) return step;
-    const mask = matteStep(shot, found, frame, factor, this.sources, framesOf(shot, tracks));
+    const world = { shot, sources: this.sources, mounts: framesOf(shot, tracks) },
+      mask = plain ? matteInBase(world, found, frame, factor) : matteStep(world, found, frame, factor);
     return {
       key: `view ${matte.view} ${step.key} ${mask.key}`,
       inputs: [step, mask],
@@ -82,7 +84,7 @@ export class FrameRenderer {
     const matte = shot.mattes[id];
     if (!matte) throw new Error(`There is no matte "${id}" in this shot.`);
     return this.evaluator.evaluate(
-      matteStep(shot, matte, frame, factor, this.sources, framesOf(shot, await loadTracks(shot, this.sources))),
+      matteStep({ shot, sources: this.sources, mounts: framesOf(shot, await loadTracks(shot, this.sources)) }, matte, frame, factor),
       use,
     );
   }

@@ -4,7 +4,7 @@ import type { Drawn, DrawnRow } from '../shot/drawn';
 import type { Shot } from '../shot/schema';
 import { framesPerSecond } from '../time/rate';
 import type { Step } from './evaluate';
-import type { FrameOf } from './frames';
+import type { Mounts } from './frames';
 import { sizeOf, type Factor } from './plateSteps';
 import type { Sources } from './sources';
 
@@ -25,7 +25,7 @@ export interface Scene {
   frame: number;
   factor: Factor;
   sources: Sources;
-  frameOf: FrameOf;
+  mounts: Mounts;
   /** Chains of states of rows that were built before; null where none are kept. */
   chains: Chains | null;
 }

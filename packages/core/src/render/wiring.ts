@@ -2,11 +2,12 @@ import type { Effect, Input } from '../effects';
 import type { Picture } from '../image/picture';
 import { pictureFrame, type Frame } from '../motion/frame';
 import { momentsOf } from '../placing';
+import { appearanceOf, carrierOfClip } from '../shot/appearance';
 import { rowValues, type DrawnRow } from '../shot/drawn';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { matteStep } from './matteSteps';
-import { elementStep, momentStep, plateStep, type Factor } from './plateSteps';
+import { appearsStep, elementStep, momentStep, plateStep, type Factor } from './plateSteps';
 import type { Scene } from './scene';
 
 /** The step of one input that is a raster, or null where the shot has none. */
@@ -18,23 +19,32 @@ function inputStep(
   below: Step<Picture> | null,
   times: readonly number[],
 ): Step | null {
-  const { shot, sources, frameOf } = scene,
+  const { shot, sources } = scene,
     factor: Factor = input.size === 'quarter' ? 4 : scene.factor;
   switch (input.kind) {
     case 'below':
       return below;
     case 'plate':
-      return row.plate && plateStep(shot, row.plate, frame, factor, sources);
+      return (
+        row.plate &&
+        appearsStep(
+          shot,
+          row.plate,
+          appearanceOf(shot, row.plate, frame, carrierOfClip(shot, row.plate.id, row.subject?.id)),
+          factor,
+          sources,
+        )
+      );
     case 'clean':
       return row.clean && plateStep(shot, row.clean, frame, factor, sources);
     case 'matte':
-      return row.source === null ? null : matteStep(shot, shot.mattes[row.source]!, frame, factor, sources, frameOf);
+      return row.source === null ? null : matteStep(scene, shot.mattes[row.source]!, frame, factor, row.subject?.id);
     case 'element':
       return row.element && elementStep(row.element, sources);
     case 'moment':
       return (
         row.element &&
-        momentStep(row.element, momentsOf(row.values, row.curves, frame - row.first, row.element, shot.rate), factor, sources)
+        momentStep(shot, row.element, momentsOf(row.values, row.curves, frame - row.first, row.element, shot.rate), factor, sources)
       );
     case 'plates':
     case 'mattes': {
@@ -80,7 +90,7 @@ export function wire(
     const input = e.inputs[name]!;
     if (input.kind === 'mount' || input.kind === 'aim') {
       const id = without.includes(name) ? null : row[input.kind],
-        found: Frame | null = id ? scene.frameOf(id, input.at === 'start' ? row.first : frame) : null;
+        found: Frame | null = id ? scene.mounts.at(id, input.at === 'start' ? row.first : frame, row.subject?.id) : null;
       if (!found && !input.optional) out.missing = true;
       out.ready[name] = (found ?? pictureFrame(e.origin, scene.shot.width, scene.shot.height)).resized(scale);
       continue;

@@ -3,11 +3,12 @@ import { defaultsOf, effectOf, type Lane } from '../effects';
 import { matteSources, type SourceKind, type StoredSource } from '../matte/sources';
 import { trackKinds } from '../motion/kinds';
 import type { patternParams } from '../motion/kinds/point';
-import type { StoredOf } from '../params';
+import type { Params, StoredOf } from '../params';
+import { clipParams, groundParams, subjectParams, transitionParams } from '../placing';
 import type { FrameRate } from '../time/rate';
 import { usualHeight } from './drawn';
 import { DOCUMENT_VERSION } from './migrate';
-import type { Clip, Matte, Outline, OutlineMode, Row, Shot, Subject, Track } from './schema';
+import type { Base, Clip, Matte, Outline, OutlineMode, PlacedEntry, Row, Shot, Subject, Take, Track } from './schema';
 
 /** An id that none of these has: the kind's first letter and a count. */
 export function freshId(taken: Readonly<Record<string, unknown>> | readonly { id: string }[], letter: string): string {
@@ -44,7 +45,7 @@ export function newShot(o: {
     rate: o.rate,
     first,
     last: first + o.frames - 1,
-    base: null,
+    base: { takes: [], ground: { clip: null, values: defaultsOf(groundParams) as Base['ground']['values'] } },
     clips: {},
     cues: {},
     tracks: {},
@@ -56,6 +57,9 @@ export function newShot(o: {
     groups: {},
   };
 }
+
+/** Values of something that is placed, with all defaults stored, so that a later default changes no shot. */
+export const newPlacing = (params: Params): PlacedEntry => ({ values: defaultsOf(params) as PlacedEntry['values'], curves: {} });
 
 /** What a medium is, as a probe finds it: size in pixels, frames, and how its codes are meant. */
 export interface MediumFacts {
@@ -92,6 +96,7 @@ export const clipOf = (o: {
   bits: o.facts.bitDepth,
   transfer: o.facts.transfer,
   start: o.start,
+  placed: newPlacing(clipParams),
 });
 
 export const newTrack = (o: {
@@ -156,6 +161,16 @@ export const newSubject = (o: { id: string; name: string; clip: Clip; shot: Shot
   order: lastOrder(o.shot.subjects),
   metres: 1.7,
   pixels: Math.round(usualHeight(o.shot)),
+  detached: false,
+  placed: newPlacing(subjectParams),
+});
+
+/** A take of the base that comes in at a frame, by a cut. */
+export const newTake = (o: { id: string; clip: string; start: number }): Take => ({
+  ...o,
+  cue: null,
+  matte: null,
+  values: defaultsOf(transitionParams) as Take['values'],
 });
 
 /** The rank after the last of these. */

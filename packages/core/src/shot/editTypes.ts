@@ -1,2 +1,2 @@
-export type { Clip, Cue, Matte, MountEntry, Outline, OutlineMode, Row, Shot, Subject, Track } from './schema';
+export type { Base, Clip, Cue, Matte, MountEntry, Outline, OutlineMode, PlacedEntry, Row, Shot, Subject, Take, Track } from './schema';
 export type { Corrections } from '../motion/repair';

@@ -4,12 +4,13 @@ import type { Lane } from '../effects';
 import { matteSources, type SourceKind } from '../matte/sources';
 import { trackKinds, type KindOfTrack } from '../motion/kinds';
 import { defaultsOf, type StoredValue } from '../params';
+import { clipParams } from '../placing';
 import { withPoint, type CurvePoint } from '../time/curve';
-import { freshId, freshName, newMatte, newOutline, newRow, newSource, newSubject, newTrack } from './create';
+import { freshId, freshName, newMatte, newOutline, newPlacing, newRow, newSource, newSubject, newTake, newTrack } from './create';
 import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
 import { rowsOf } from './query';
-import type { Clip, Corrections, Cue, Matte, Outline, OutlineMode, Row, Shot, Subject, Track } from './editTypes';
+import type { Base, Clip, Corrections, Cue, Matte, Outline, OutlineMode, PlacedEntry, Row, Shot, Subject, Take, Track } from './editTypes';
 
 export type { Change, Edit } from './edit';
 
@@ -30,10 +31,11 @@ export function independent(a: readonly Patch[], b: readonly Patch[]): boolean {
   return a.every((x) => b.every((y) => !within(x.path, y.path)));
 }
 
-export const addClip = (clip: Omit<Clip, 'id'>, id: string): Edit =>
+/** Adds a clip; it stands as clips do when they are new where nothing else is said. The first performance is the base. */
+export const addClip = (clip: Omit<Clip, 'id' | 'placed'> & Partial<Pick<Clip, 'placed'>>, id: string): Edit =>
   edit('Add clip', (s) => {
-    s.clips[id] = { ...clip, id, name: freshName(s.clips, clip.name) };
-    if (clip.role === 'performance' && !s.base) s.base = id;
+    s.clips[id] = { placed: newPlacing(clipParams), ...clip, id, name: freshName(s.clips, clip.name) };
+    if (clip.role === 'performance' && !s.base.takes.length) s.base.takes = [newTake({ id: 'b1', clip: id, start: s.first })];
   });
 export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | 'transfer'>>): Edit =>
   edit('Change clip', (s) => {
@@ -42,9 +44,63 @@ export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role
       for (const other of Object.values(s.clips)) if (other.id !== id && other.role === change.role) other.role = 'element';
     Object.assign(s.clips[id]!, change);
   });
-export const setBase = (id: string | null): Edit =>
+/** The base is this clip alone, or (null) no clip. */
+export const setBase = (clip: string | null): Edit =>
   edit('Set base', (s) => {
-    s.base = id;
+    s.base.takes = clip ? [newTake({ id: freshId(s.base.takes, 'b'), clip, start: s.first })] : [];
+  });
+/** Lets another clip come in at a frame, over those that are there. */
+export const addTake = (id: string, clip: string, start: number): Edit =>
+  edit('Add take', (s) => {
+    s.base.takes.push(newTake({ id, clip, start }));
+  });
+export const changeTake = (id: string, change: Partial<Omit<Take, 'id' | 'values'>> & { values?: Partial<Take['values']> }): Edit =>
+  edit('Change take', (s) => {
+    const take = s.base.takes.find((t) => t.id === id)!,
+      { values, ...rest } = change;
+    Object.assign(take, rest);
+    Object.assign(take.values, values);
+  });
+/** Puts a take one place earlier or later. */
+export const moveTake = (id: string, by: -1 | 1): Edit =>
+  edit('Move take', (s) => {
+    const at = s.base.takes.findIndex((t) => t.id === id),
+      to = at + by;
+    if (at < 0 || to < 0 || to >= s.base.takes.length) return;
+    const [take] = s.base.takes.splice(at, 1);
+    s.base.takes.splice(to, 0, take!);
+  });
+export const removeTake = (id: string): Edit =>
+  edit('Remove take', (s) => {
+    s.base.takes = s.base.takes.filter((t) => t.id !== id);
+  });
+export const changeGround = (change: { clip?: string | null; values?: Base['ground']['values'] }): Edit =>
+  edit('Change background', (s) => {
+    if (change.clip !== undefined) s.base.ground.clip = change.clip;
+    Object.assign(s.base.ground.values, change.values);
+  });
+
+/** What is placed: a clip in the shot, or a detached subject. */
+export interface PlacedThing {
+  kind: 'clip' | 'subject';
+  id: string;
+}
+const placedOf = (
+  s: { clips: Record<string, { placed: PlacedEntry }>; subjects: Record<string, { placed: PlacedEntry }> },
+  of: PlacedThing,
+) => (of.kind === 'clip' ? s.clips : s.subjects)[of.id]!.placed;
+export const setPlaced = (of: PlacedThing, param: string, value: StoredValue): Edit =>
+  edit('Change placement', (s) => {
+    placedOf(s, of).values[param] = value as PlacedEntry['values'][string];
+  });
+export const setPlacedPoint = (of: PlacedThing, key: string, point: CurvePoint): Edit =>
+  edit('Set keyframe', (s) => {
+    const { curves } = placedOf(s, of);
+    curves[key] = withPoint(curves[key] ?? { points: [] }, point);
+  });
+export const dropPlacedCurve = (of: PlacedThing, ...keys: string[]): Edit =>
+  edit('Remove curve', (s) => {
+    for (const key of keys) delete placedOf(s, of).curves[key];
   });
 export const setShot = (change: Partial<Pick<Shot, 'code' | 'title' | 'first' | 'last' | 'width' | 'height' | 'rate'>>): Edit =>
   edit('Change shot', (s) => {
@@ -148,8 +204,8 @@ export const changeOutline = (matte: string, id: string, change: Partial<Omit<Ou
     );
   });
 /**
- * Lets an outline ride on a track from a frame on, or (null) on nothing. It stays where it stands at that frame.
- * @param vertices the outline as it stands there.
+ * Lets an outline ride on a track from a frame of its clip on, or (null) on nothing. It stays where it stands at that frame.
+ * @param vertices the outline as it stands there, in pixels of the clip.
  */
 export const rideOutline = (matte: string, id: string, track: string | null, frame: number, vertices: Outline['vertices']): Edit =>
   edit(track ? 'Let outline ride' : 'Let outline stand', (s) => {

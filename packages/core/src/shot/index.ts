@@ -8,3 +8,4 @@ export * from './references';
 export * from './remove';
 export * from './drawn';
 export { DOCUMENT_VERSION, isOlder, migrate } from './migrate';
+export * from './appearance';

@@ -4,7 +4,7 @@ import { effectOf } from '../effects';
  * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
  * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
  */
-export const DOCUMENT_VERSION = 2;
+export const DOCUMENT_VERSION = 3;
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -54,7 +54,80 @@ function toKinds(old: Json): Json {
   };
 }
 
-const steps: Record<number, (old: Json) => Json> = { 1: toKinds };
+/** What version 3 stores for a clip that stands as all clips did before: stretched to the picture, a frame a frame, held at both ends. */
+const CLIP_AS_BEFORE = {
+  ...{ playback: 'once, then stays', overlap: 12, speed: 100, rate: 'frame for frame', direction: 'forwards', between: 'nearest' },
+  ...{ trimStart: 0, trimEnd: 0, placedBy: 'size and turn', place: [0, 0], fit: 'stretched to the picture', size: 100, turn: 0, swing: 0 },
+  ...{ tilt: 0, pivot: [0, 0], mirror: 'no', topLeft: [-160, -90], topRight: [160, -90], bottomRight: [160, 90], bottomLeft: [-160, 90] },
+};
+const SUBJECT_AS_BEFORE = {
+  ...{ shift: [0, 0], size: 100, turn: 0, swing: 0, tilt: 0, mirror: 'no', pivot: [0, 0], playback: 'once, then stays', speed: 100 },
+  ...{ direction: 'forwards', between: 'nearest', trimStart: 0, trimEnd: 0, overlap: 12, edges: 100 },
+};
+
+/**
+ * 2 to 3: clips and subjects are placed; the base is takes over a ground. What is drawn on a clip is in its own pixels, and an outline rides from a frame
+ * of its clip on; version 2 had pixels of the shot, and a frame of the shot.
+ */
+function toPlaced(old: Json): Json {
+  const clips = (isObject(old.clips) ? old.clips : {}) as Record<string, Json>,
+    tracks = (isObject(old.tracks) ? old.tracks : {}) as Record<string, Json>,
+    mounts = (isObject(old.mounts) ? old.mounts : {}) as Record<string, Json>,
+    performance = Object.values(clips).find((c) => isObject(c) && c.role === 'performance'),
+    base = typeof old.base === 'string' && isObject(clips[old.base]) ? clips[old.base]! : performance,
+    rideFrame = (mount: unknown, frame: unknown): unknown => {
+      const track = typeof mount === 'string' ? tracks[mounts[mount]?.track as string] : undefined,
+        clip = track && clips[track.clip as string];
+      return clip ? Math.min((clip.frames as number) - 1, Math.max(0, (frame as number) - (clip.start as number))) : 0;
+    };
+  const drawnOn = (m: Json): Json => {
+    const source = m.source as Json,
+      clip = typeof source?.clip === 'string' ? clips[source.clip] : performance,
+      kx = clip ? (clip.width as number) / (old.width as number) : 1,
+      ky = clip ? (clip.height as number) / (old.height as number) : 1,
+      point = ([x, y]: [number, number]) => [x * kx, y * ky],
+      outlines = Array.isArray(m.outlines) ? (m.outlines as Json[]) : [];
+    return {
+      ...m,
+      source:
+        kx !== 1 || ky !== 1 ? { ...source, ...('connected' in source ? { connected: point(source.connected as never) } : {}) } : source,
+      outlines: outlines.map((o) => ({
+        ...o,
+        mountFrame: rideFrame(o.mount, o.mountFrame),
+        ...(kx !== 1 || ky !== 1
+          ? {
+              feather: (o.feather as number) * kx,
+              vertices: (o.vertices as { x: number; y: number; in: never; out: never }[]).map((v) => ({
+                x: v.x * kx,
+                y: v.y * ky,
+                in: point(v.in),
+                out: point(v.out),
+              })),
+            }
+          : {}),
+      })),
+    };
+  };
+  return {
+    ...old,
+    version: 3,
+    base: {
+      takes: base
+        ? [{ id: 'b1', clip: base.id, cue: null, start: old.first, matte: null, values: { transition: 'cut', over: 12, eased: 'smooth' } }]
+        : [],
+      // A shot without a clip was black.
+      ground: {
+        clip: null,
+        values: { ground: base ? 'nothing' : 'colour', colour: base ? '#202020' : '#000000', other: '#8a94a6', direction: 90 },
+      },
+    },
+    clips: mapped(old.clips, (c) => ({ ...c, placed: { values: CLIP_AS_BEFORE, curves: {} } })),
+    subjects: mapped(old.subjects, (s) => ({ ...s, detached: false, placed: { values: SUBJECT_AS_BEFORE, curves: {} } })),
+    mattes: mapped(old.mattes, drawnOn),
+  };
+}
+
+const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced };
 
 interface Made {
   effect?: unknown;

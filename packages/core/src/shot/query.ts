@@ -1,5 +1,6 @@
 import type { Lane } from '../effects';
-import type { Clip, Row, Shot, Subject } from './schema';
+import { matteSources } from '../matte/sources';
+import type { Clip, Matte, Row, Shot, Subject, Take } from './schema';
 
 const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
   a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : 1;
@@ -31,6 +32,23 @@ export function rowsInOrder(shot: Shot): Row[] {
 
 export const clipWithRole = (shot: Shot, role: Clip['role']): Clip | undefined =>
   Object.values(shot.clips).find((clip) => clip.role === role);
-/** The clip that is the base: named, or else the performance. */
-export const baseClip = (shot: Shot): Clip | undefined =>
-  (shot.base ? shot.clips[shot.base] : undefined) ?? clipWithRole(shot, 'performance');
+/** The clip of the base's first take. */
+export const baseClip = (shot: Shot): Clip | undefined => {
+  const [first] = shot.base.takes;
+  return first && shot.clips[first.clip];
+};
+/** Shot frame at which a take comes in; the first is there from the beginning. */
+export const takeStart = (shot: Shot, take: Take): number => take.start + (take.cue ? (shot.cues[take.cue]?.frame ?? 0) : 0);
+/** The clip that a matte is made from: its own, or the performance. */
+export const matteSource = (shot: Shot, matte: Matte): Clip | undefined =>
+  matte.source.clip ? shot.clips[matte.source.clip] : clipWithRole(shot, 'performance');
+/**
+ * The clip that a matte goes with, in whose frames and pixels it is: the one that it is made from; or, where that one brings a ready matte, the clip of
+ * the subject that has it, or the performance.
+ */
+export function matteClip(shot: Shot, matte: Matte): Clip | undefined {
+  const source = matteSource(shot, matte);
+  if (!matteSources[matte.source.kind].carriesOwn) return source;
+  const subject = Object.values(shot.subjects).find((s) => s.matte === matte.id || s.traces === matte.id);
+  return (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance') ?? source;
+}

@@ -34,7 +34,7 @@ export const kindTitles: Record<Kind, string> = {
 export interface Reference {
   /** The kind of entity that has the field, or the document itself. */
   of: Kind | 'shot';
-  /** The field's name; `part.name` for a field of a part, `list[].name` for a field of every entry of a list. */
+  /** Where the field is: names joined by points; `list[]` stands for every entry of a list. */
   field: string;
   names: Kind;
   /** What becomes of it when what it names is removed: it is set to null, its list entry goes, or its whole entity goes. */
@@ -44,7 +44,10 @@ export interface Reference {
 }
 const itself = (name: string) => name;
 export const references: readonly Reference[] = [
-  { of: 'shot', field: 'base', names: 'clip', then: 'cleared', use: () => 'base of the shot' },
+  { of: 'shot', field: 'base.takes[].clip', names: 'clip', then: 'entry removed', use: () => 'take of the base' },
+  { of: 'shot', field: 'base.takes[].cue', names: 'cue', then: 'cleared', use: () => 'take of the base' },
+  { of: 'shot', field: 'base.takes[].matte', names: 'matte', then: 'cleared', use: () => 'transition of the base' },
+  { of: 'shot', field: 'base.ground.clip', names: 'clip', then: 'cleared', use: () => 'background of the base' },
   { of: 'track', field: 'clip', names: 'clip', then: 'removed', use: (name) => `track ${name}` },
   { of: 'track', field: 'pair', names: 'track', then: 'cleared', use: (name) => `pair with ${name}` },
   { of: 'mount', field: 'track', names: 'track', then: 'removed', use: (name) => `mount ${name}` },
@@ -72,13 +75,9 @@ export const references: readonly Reference[] = [
 
 type Holder = Record<string, unknown>;
 type Maps = Record<string, Record<string, Holder>>;
-const split = references.map((reference) => {
-  const [first, last] = reference.field.split('.'),
-    list = first!.endsWith('[]') ? first!.slice(0, -2) : null;
-  return { reference, list, part: last !== undefined && list === null ? first! : null, field: last ?? first! };
-});
-const byHolder = new Map<string, typeof split>();
-for (const entry of split) byHolder.set(entry.reference.of, [...(byHolder.get(entry.reference.of) ?? []), entry]);
+const byHolder = new Map<string, { reference: Reference; parts: readonly string[] }[]>();
+for (const reference of references)
+  byHolder.set(reference.of, [...(byHolder.get(reference.of) ?? []), { reference, parts: reference.field.split('.') }]);
 
 /** One reference as it stands in an entity. */
 export interface Found {
@@ -90,19 +89,27 @@ export interface Found {
   /** The object that has the field, and the field's name: assign to it to let it name something else. */
   at: Holder;
   field: string;
+  /** The list whose entry has it, and which; none where it is in no list. */
+  list?: unknown[];
+  index?: number;
 }
 
 /** Everything that an entity (or the document's own fields, with `of: 'shot'`) names, in the order of the table. */
 export function referencesIn(of: Kind | 'shot', entity: object): Found[] {
   const out: Found[] = [];
-  for (const { reference, list, part, field } of byHolder.get(of) ?? []) {
-    const look = (at: Holder, path: (string | number)[]) => {
-      const id = at[field];
-      if (typeof id === 'string') out.push({ reference, id, path, at, field });
+  for (const { reference, parts } of byHolder.get(of) ?? []) {
+    const look = (at: Holder, depth: number, path: (string | number)[], entry: Pick<Found, 'list' | 'index'>) => {
+      const part = parts[depth]!;
+      if (depth === parts.length - 1) {
+        const id = at[part];
+        if (typeof id === 'string') out.push({ reference, id, path: [...path, part], at, field: part, ...entry });
+      } else if (part.endsWith('[]')) {
+        const name = part.slice(0, -2),
+          list = at[name] as Holder[];
+        list.forEach((one, index) => look(one, depth + 1, [...path, name, index], { list, index }));
+      } else look(at[part] as Holder, depth + 1, [...path, part], entry);
     };
-    if (part !== null) look((entity as Holder)[part] as Holder, [part, field]);
-    else if (list === null) look(entity as Holder, [field]);
-    else ((entity as Holder)[list] as Holder[]).forEach((entry, i) => look(entry, [list, i, field]));
+    look(entity as Holder, 0, [], {});
   }
   return out;
 }
@@ -148,11 +155,11 @@ export function dropEntity(shot: object, kind: Kind, id: string): Gone[] {
   delete (shot as Maps)[mapOf[kind]]![id];
   // List entries from the last one, so that the indices of the others stay right.
   for (const { found, holder } of hits.reverse()) {
-    const { reference, at, field, path } = found,
+    const { reference, at, field, list, index } = found,
       entity = holder ? (shot as Maps)[mapOf[holder.of]]![holder.id] : (shot as Holder);
     if (!entity) continue;
     if (reference.then === 'cleared') at[field] = null;
-    else if (reference.then === 'entry removed') (entity[path[0] as string] as unknown[]).splice(path[1] as number, 1);
+    else if (reference.then === 'entry removed') list!.splice(index!, 1);
     const name = holder ? String(entity.name) : '';
     gone.push({ then: reference.then, kind: holder?.of ?? 'clip', name, use: reference.use(name) });
     if (reference.then === 'removed') gone.push(...dropEntity(shot, holder!.of, holder!.id));

@@ -4,12 +4,12 @@ import type { Shot } from './editTypes';
 import { dropEntity, kindTitles, tellGone, type Kind } from './references';
 
 /**
- * Removes an entity, and whatever cannot be without it. Effects that begin at a removed cue keep the frame at which they begin.
+ * Removes an entity, and whatever cannot be without it. Effects and takes that begin at a removed cue keep the frame at which they begin.
  * @example applyEdit(shot, remove('track', 't1'))
  */
 export const remove = (kind: Kind, id: string): Edit =>
   edit(`Remove ${kindTitles[kind]}`, (s) => {
-    if (kind === 'cue') for (const row of Object.values(s.rows)) if (row.cue === id) row.start += s.cues[id]!.frame;
+    if (kind === 'cue') for (const it of [...Object.values(s.rows), ...s.base.takes]) if (it.cue === id) it.start += s.cues[id]!.frame;
     dropEntity(s, kind, id);
   });
 

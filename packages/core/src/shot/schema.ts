@@ -6,6 +6,7 @@ import { matteSources, sourceKinds, type StoredSource } from '../matte/sources';
 import { kindsOfTrack, trackKinds, type StoredKind } from '../motion/kinds';
 import { drawnBy, lanes, type Lane } from '../effects';
 import { valueProblems, valuesShape } from '../params';
+import { clipPlacing, groundKind, subjectPlacing, transitionKind } from '../placing';
 import { sentenceOf, wordsOf } from '../words';
 import { DOCUMENT_VERSION, migrate } from './migrate';
 import { eachReference, kinds, kindTitles, mapOf } from './references';
@@ -34,6 +35,23 @@ const size = z.number().int().min(1).max(8192);
 export const clipRoles = ['performance', 'clean', 'element', 'reference'] as const;
 export const rateSchema = z.object({ num: z.number().int().min(1).max(240_000), den: z.number().int().min(1).max(10_000) });
 
+export const curvePointSchema = z.object({
+  frame: finite,
+  value: finite,
+  ease: z.enum(easings),
+  bend: z.tuple([finite, finite, finite, finite]).optional(),
+});
+export const curveSchema = z.object({
+  points: z
+    .array(curvePointSchema)
+    .min(1)
+    .max(2000)
+    .refine((ps) => ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame), 'Points of a curve must be in order of frames.'),
+});
+const valuesSchema = z.record(keyOf(60), z.union([finite, z.string().max(400), pair]));
+/** Values and curves of something that is placed. */
+const placedSchema = z.object({ values: valuesSchema, curves: z.record(keyOf(60), curveSchema) });
+
 /** Media by the server's content hash, or (command line) by a path beside the document. */
 export const mediaSchema = z.union([
   z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }),
@@ -52,8 +70,10 @@ export const clipSchema = z.object({
   alpha: z.boolean(),
   bits: z.union([z.literal(8), z.literal(16)]),
   transfer: z.enum(transferNames),
-  /** Shot frame at which the clip's frame 0 stands. */
+  /** Shot frame at which the first of its frames that play stands. */
   start: frame,
+  /** How it stands on the shot's time and in its picture: values and curves of `clipParams`, curves over the frames since `start`. */
+  placed: placedSchema,
 });
 
 export const cueSchema = z.object({ id, name, frame });
@@ -125,23 +145,28 @@ export const subjectSchema = z.object({
   /** Real height in metres and its height on the picture in pixels: weight and scale follow from them. */
   metres: finite.min(0.01).max(1000),
   pixels: finite.min(1).max(8192),
+  /** Taken out of the base everywhere, and laid back with its own place and time (`placed`: values and curves of `subjectParams` over the shot). */
+  detached: z.boolean(),
+  placed: placedSchema,
+});
+/** One take of the base: a clip from a moment on. */
+export const takeSchema = z.object({
+  id,
+  clip: id,
+  /** It comes in at the cue's frame plus `start`, or at `start` itself without a cue. The first take is there from the beginning. */
+  cue: id.nullable(),
+  start: frame,
+  /** Leads a transition. */
+  matte: id.nullable(),
+  values: valuesSchema,
+});
+/** What everything stands on: takes one after another, and what lies behind them. */
+export const baseSchema = z.object({
+  takes: z.array(takeSchema).max(200),
+  ground: z.object({ clip: id.nullable(), values: valuesSchema }),
 });
 export const occluderSchema = z.object({ id, name, matte: id });
 
-export const curvePointSchema = z.object({
-  frame: finite,
-  value: finite,
-  ease: z.enum(easings),
-  bend: z.tuple([finite, finite, finite, finite]).optional(),
-});
-export const curveSchema = z.object({
-  points: z
-    .array(curvePointSchema)
-    .min(1)
-    .max(2000)
-    .refine((ps) => ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame), 'Points of a curve must be in order of frames.'),
-});
-const valuesSchema = z.record(keyOf(60), z.union([finite, z.string().max(400), pair]));
 /** Another place where the same row stands: what it hangs on there, and the values in which it differs. */
 export const twinSchema = z.object({
   id,
@@ -214,7 +239,7 @@ const shotShape = z.object({
   rate: rateSchema,
   first: frame,
   last: frame,
-  base: id.nullable(),
+  base: baseSchema,
   clips: z.record(id, clipSchema),
   cues: z.record(id, cueSchema),
   tracks: z.record(id, trackSchema),
@@ -251,6 +276,19 @@ function crossCheck(
       `The ${holder ? kindTitles[holder.of] : 'shot'} names a ${kindTitles[reference.names]} that is not there.`,
     );
   });
+  const placed = (map: 'clips' | 'subjects', kind: typeof clipPlacing | typeof subjectPlacing) => {
+    for (const it of Object.values(shot[map])) {
+      if (known?.[map][it.id] === it) continue;
+      for (const { path, message } of valueProblems(kind, it.placed.values, it.placed.curves))
+        need(false, [map, it.id, 'placed', ...path], message);
+    }
+  };
+  placed('clips', clipPlacing);
+  placed('subjects', subjectPlacing);
+  for (const { path, message } of valueProblems(groundKind, shot.base.ground.values, {})) need(false, ['base', 'ground', ...path], message);
+  shot.base.takes.forEach((take, i) => {
+    for (const { path, message } of valueProblems(transitionKind, take.values, {})) need(false, ['base', 'takes', i, ...path], message);
+  });
   for (const t of Object.values(shot.tracks))
     need(!('pair' in t) || t.pair !== t.id, ['tracks', t.id, 'pair'], 'The track makes a pair with itself.');
   for (const r of Object.values(shot.rows)) {
@@ -283,6 +321,9 @@ export type MountEntry = z.infer<typeof mountSchema>;
 export type Matte = z.infer<typeof matteSchema>;
 export type Outline = z.infer<typeof outlineSchema>;
 export type OutlineMode = (typeof outlineModes)[number];
+export type Take = z.infer<typeof takeSchema>;
+export type Base = z.infer<typeof baseSchema>;
+export type PlacedEntry = z.infer<typeof placedSchema>;
 export type Subject = z.infer<typeof subjectSchema>;
 export type Twin = z.infer<typeof twinSchema>;
 export type Treatment = z.infer<typeof treatmentSchema>;

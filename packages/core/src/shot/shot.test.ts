@@ -196,7 +196,7 @@ test('a document made by patches is checked as a whole one is, and unchanged ent
   const spoiled: [string, (s: Shot) => void][] = [
     ['a value out of its range', (s) => void (s.rows.r1!.values.reach = 1e6)],
     ['a reference to nothing', (s) => void (s.rows.r1!.mount = 'm9')],
-    ['a reference to what every object has', (s) => void (s.base = 'constructor')],
+    ['a reference to what every object has', (s) => void (s.base.ground.clip = 'constructor')],
     ['an entry of another form', (s) => void (s.rows.r2 = { id: 'r2' } as never)],
     ['an entry that others name, gone', (s) => void (s.rows = null as never)],
     ['a bad number at the root', (s) => void (s.width = -4)],

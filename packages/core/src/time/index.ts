@@ -1,4 +1,3 @@
 export * from './curve';
 export * from './rate';
-export * from './placement';
 export * from './moments';

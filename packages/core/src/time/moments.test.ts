@@ -1,4 +1,4 @@
-import { momentsAt, wayAfter, type Playing } from './moments';
+import { momentsAt, type Playing } from './moments';
 
 const playing = (more: Partial<Playing> = {}): Playing => ({
   first: 10,
@@ -45,10 +45,5 @@ describe('which frames show', () => {
     }
     // An overlap of more than half of it is held at half.
     expect(frames([0, 5], { plays: 'loops, crossfaded', overlap: 50 })).toEqual(['10', '10:0.167,15:0.833']);
-  });
-  test('the way is the sum of the speeds', () => {
-    expect(wayAfter(12, () => 0.5, true)).toBe(6);
-    expect(wayAfter(6, (f) => (f < 3 ? 1 : 0), false)).toBe(3);
-    expect(wayAfter(-4, () => 2, false)).toBe(-8);
   });
 });

@@ -82,11 +82,3 @@ export function momentsAt(way: number, { first, last, backwards, plays, overlap,
   }
   return out;
 }
-
-/** The way that is gone after some whole frames, at the speed of each (1 is a frame a frame); before the beginning at the speed of the first. */
-export function wayAfter(frames: number, speedAt: (frame: number) => number, steady: boolean): number {
-  if (steady || frames <= 0) return frames * speedAt(0);
-  let way = 0;
-  for (let f = 0; f < frames; f++) way += speedAt(f);
-  return way;
-}

@@ -163,6 +163,14 @@ export const planeTwins = {
   largerOf: (a: number, b: number, k: number) => (a < f(b * f(k)) ? f(b * f(k)) : a),
   between: (a: number, b: number, k: number) => f(a + f(f(b - a) * f(k))),
 };
+/** What a matte holds of a pixel's channel, with a share of what stands behind it taken out of soft pixels. */
+export const cutOutTwin = (p: number, behind: number | null, m: number, share: number): number => {
+  if (!(m > 0)) return 0;
+  const plain = f(p * m);
+  if (behind === null || m >= 1) return plain;
+  const clear = Math.min(f(m * Math.max(1, p)), Math.max(0, f(p - f(behind * f(1 - m)))));
+  return f(plain + f(f(clear - plain) * f(share)));
+};
 export const uniteTwin = (a: number, b: number): number => f(f(a + b) - f(a * b));
 export const clampedLineTwin = (v: number, gain: number, offset: number): number => {
   const l = f(f(v * f(gain)) + f(offset));

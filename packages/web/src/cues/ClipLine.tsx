@@ -1,6 +1,5 @@
 import { useRef } from 'react';
-import { changeClip, type Clip } from '@wraithos/core/shot';
-import { placedRange } from '@wraithos/core/time';
+import { changeClip, placedRange, type Clip } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
@@ -12,7 +11,9 @@ export function ClipLine({ clip, x, top }: { clip: Clip; x: TimeScale; top: numb
     begun = useRef(clip.start),
     each = x(1) - x(0),
     still = clip.frames === 1,
-    [first, last] = still ? [shot.first, shot.last] : placedRange(clip),
+    [first, end] = still ? [shot.first, shot.last] : placedRange(shot, clip),
+    // What loops goes on to the end of the shot.
+    last = end ?? Math.max(first, shot.last),
     select = () => set({ selection: { kind: 'clip', id: clip.id } });
   const moved = (dx: number) => {
     const to = begun.current + Math.round(dx / each);

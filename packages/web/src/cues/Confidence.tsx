@@ -1,5 +1,5 @@
 import { correctedSamples } from '@wraithos/core/motion';
-import { shotFrame } from '@wraithos/core/time';
+import { clipFrame } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import type { TimeScale } from './scale';
@@ -12,13 +12,18 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
     track = selection?.kind === 'track' ? shot.tracks[selection.id] : undefined,
     clip = track ? shot.clips[track.clip] : undefined;
   if (!track || !clip) return null;
-  const samples = correctedSamples(tracks.get(track.id) ?? [], track.corrections),
+  const all = new Map(correctedSamples(tracks.get(track.id) ?? [], track.corrections).map((s) => [s.frame, s])),
+    // By the frames of the shot, which may show some of the clip twice, and some never.
+    samples = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i).flatMap((at) => {
+      const s = all.get(clipFrame(shot, clip, at));
+      return s ? [{ ...s, at }] : [];
+    }),
     height = 64,
     each = Math.max(1, x(1) - x(0) - 1),
     runs: { state: string; from: number; to: number }[] = [];
   for (const s of samples) {
     if (s.state !== 'weak' && s.state !== 'lost') continue;
-    const f = shotFrame(clip, s.frame),
+    const f = s.at,
       last = runs[runs.length - 1];
     if (last && last.state === s.state && last.to === f - 1) last.to = f;
     else runs.push({ state: s.state, from: f, to: f });
@@ -26,13 +31,13 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
   return (
     <svg width={width} height={height + 18} role="img" aria-label={`Confidence of ${track.name}`} className="confidence-bars">
       {samples.map((s) => {
-        const left = x(shotFrame(clip, s.frame)) - each / 2,
+        const left = x(s.at) - each / 2,
           h = Math.max(2, s.confidence * height),
           bad = s.state === 'weak' || s.state === 'lost';
         if (s.state === 'lost')
-          return <rect key={s.frame} x={left + 0.5} y={height - 10} width={each} height={10} fill="none" stroke="#e5735c" />;
+          return <rect key={s.at} x={left + 0.5} y={height - 10} width={each} height={10} fill="none" stroke="#e5735c" />;
         return (
-          <g key={s.frame}>
+          <g key={s.at}>
             <rect
               x={left}
               y={height - h}

@@ -65,7 +65,7 @@ const BEHIND_THE_PLAYHEAD = 1;
 /** About the subject of a row, where it hangs; null shows the whole picture. */
 export function aboutRow(shot: Shot, tracks: Tracks, id: string, frame: number): About | null {
   const row = drawnRows(shot).of(id)[0],
-    body = row?.mount ? framesOf(shot, tracks)(row.mount, frame) : null;
+    body = row?.mount ? framesOf(shot, tracks).at(row.mount, frame, row.subject?.id) : null;
   if (!row?.subject || !body) return null;
   const [x, y] = body.toPicture([0, 0]);
   // Mounts are mostly on the upper half of a body.

@@ -1,9 +1,11 @@
 import { Trash2 } from 'lucide-react';
-import { framesPerSecond, placedRange } from '@wraithos/core/time';
+import { framesPerSecond } from '@wraithos/core/time';
 import { transferNames } from '@wraithos/core/image';
-import { changeClip, clipRoles, setBase, setShot } from '@wraithos/core/shot';
+import { clipParams } from '@wraithos/core/placing';
+import { changeClip, clipRoles, placedRange, setBase, setShot } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
-import { ChoiceField, NumberField } from './fields';
+import { ChoiceField, NumberField, SwitchField } from './fields';
+import { PlacedFields } from './PlacedFields';
 
 export const roleWords = { performance: 'Performance', clean: 'Clean plate', element: 'Element', reference: 'Reference' } as const;
 
@@ -28,30 +30,34 @@ export function ClipSettings({ id }: { id: string }) {
         words={{ srgb: 'sRGB', rec709: 'Rec.709', linear: 'Linear' }}
         onChange={(transfer) => edit(changeClip(id, { transfer }))}
       />
-      <div className="field">
-        <label className="still" htmlFor="is-base">
-          Base of the shot
-        </label>
-        <input
-          id="is-base"
-          className="form-check-input"
-          type="checkbox"
-          checked={shot.base === id}
-          onChange={(e) => edit(setBase(e.target.checked ? id : null))}
-        />
-      </div>
+      <SwitchField
+        label="Base of the shot"
+        checked={shot.base.takes.some((take) => take.clip === id)}
+        onChange={(on) => edit(setBase(on ? id : null))}
+      />
       {(shot.width !== clip.width || shot.height !== clip.height || shot.last - shot.first + 1 !== clip.frames) && clip.frames > 1 && (
         <button
           type="button"
           className="btn btn-quiet btn-sm mt-2"
           onClick={() =>
             edit(
-              setShot({ width: clip.width, height: clip.height, rate: clip.rate, first: placedRange(clip)[0], last: placedRange(clip)[1] }),
+              setShot({
+                width: clip.width,
+                height: clip.height,
+                rate: clip.rate,
+                first: placedRange(shot, clip)[0],
+                last: placedRange(shot, clip)[1] ?? clip.start + clip.frames - 1,
+              }),
             )
           }
         >
           Fit the shot to this clip
         </button>
+      )}
+      {clip.role === 'clean' ? (
+        <p className="quiet mt-2">It stands where the performance does.</p>
+      ) : (
+        <PlacedFields of={{ kind: 'clip', id }} placed={clip.placed} params={clipParams} from={clip.start} />
       )}
       <h3>Shot</h3>
       <NumberField

@@ -13,6 +13,8 @@ import {
   setSourceValues,
   outlineModes,
   removeOutline,
+  clipFrame,
+  matteClip,
   rideOutline,
   subjectFor,
   usesOf,
@@ -44,6 +46,8 @@ export function MatteSettings({ id }: { id: string }) {
     ),
     tracks = useTracks(),
     matte = shot.mattes[id]!,
+    owner = matteClip(shot, matte),
+    at = owner ? clipFrame(shot, owner, frame) : frame,
     clean = clipWithRole(shot, 'clean'),
     source = matteSources[matte.source.kind],
     uses = usesOf(shot, 'matte', matte.id);
@@ -205,9 +209,7 @@ export function MatteSettings({ id }: { id: string }) {
                 of={['', ...Object.keys(shot.tracks)]}
                 words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
                 help="The outline moves, turns and grows with this track from this frame on."
-                onChange={(track) =>
-                  edit(rideOutline(id, o.id, track || null, frame, outlineAt(o, frame, framesOf(shot, tracks)).vertices))
-                }
+                onChange={(track) => edit(rideOutline(id, o.id, track || null, at, outlineAt(o, at, framesOf(shot, tracks)).vertices))}
               />
               <div className="quiet">Drag its points; double-click one to round it.</div>
             </>

@@ -1,9 +1,9 @@
 import type { ComponentType } from 'react';
-import { mapOf } from '@wraithos/core/shot';
-import { useParts } from '../state/shotStore';
+import { isThere, useParts } from '../state/shotStore';
 import { useDrawn } from '../state/useDrawn';
 import { useView } from '../viewer/useView';
 import type { SelectionKind, StepDefinition } from '../steps/describe';
+import { BaseSettings } from './BaseSettings';
 import { ClipSettings } from './ClipSettings';
 import { CueSettings } from './CueSettings';
 import { EffectSettings } from './EffectSettings';
@@ -22,6 +22,7 @@ const forms: Record<SelectionKind, ComponentType<{ id: string }>> = {
   group: GroupSettings,
   cue: CueSettings,
   subject: SubjectSettings,
+  base: BaseSettings,
 };
 
 /** Settings of what is selected, where it belongs to this step. */
@@ -30,7 +31,7 @@ export function Settings({ step }: { step: StepDefinition }) {
   const view = useView(step);
   const drawn = useDrawn(shot, frame, view);
   if (!shot) return null;
-  const there = selection && step.settles.includes(selection.kind) && Object.hasOwn(shot[mapOf[selection.kind]], selection.id),
+  const there = selection && step.settles.includes(selection.kind) && isThere(shot, selection),
     Form = there ? forms[selection.kind] : null;
   return (
     <div className="settings">

@@ -1,12 +1,16 @@
+import { subjectParams } from '@wraithos/core/placing';
 import { changeSubject } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { TextField } from './CueSettings';
-import { ChoiceField, NumberField } from './fields';
+import { ChoiceField, NumberField, SwitchField } from './fields';
+import { PlacedFields } from './PlacedFields';
+import { useDetach } from './useDetach';
 
 export function SubjectSettings({ id }: { id: string }) {
   const shot = useDocument(),
     { edit } = useParts('edit'),
     subject = shot.subjects[id]!,
+    detach = useDetach(),
     mattes = Object.fromEntries([['', 'none'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])]),
     ids = ['', ...Object.keys(shot.mattes)];
   return (
@@ -43,6 +47,15 @@ export function SubjectSettings({ id }: { id: string }) {
         help="Area of shadow, reflection and light that goes with it."
         onChange={(traces) => edit(changeSubject(id, { traces: traces || null }))}
       />
+      <SwitchField
+        label="Detached"
+        help="Taken out of the base, and laid back with a place and a time of its own. What hangs on it goes along."
+        checked={subject.detached}
+        disabled={!subject.matte}
+        onChange={(on) => void detach(id, on)}
+      />
+      {!subject.matte && <p className="quiet">It needs a matte to be detached.</p>}
+      {subject.detached && <PlacedFields of={{ kind: 'subject', id }} placed={subject.placed} params={subjectParams} from={shot.first} />}
     </>
   );
 }

@@ -1,8 +1,7 @@
 import { Trash2 } from 'lucide-react';
 import { correctedSamples, kindsOfTrack, trackKinds, type KindOfTrack } from '@wraithos/core/motion';
 import type { StoredValue } from '@wraithos/core/params';
-import { changeTrack, correctTrack, pairTrack, setTrackKind, setTrackValues } from '@wraithos/core/shot';
-import { clipFrame } from '@wraithos/core/time';
+import { changeTrack, clipFrame, correctTrack, pairTrack, setTrackKind, setTrackValues } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
 import { JobLine } from '../ui/JobLine';
@@ -19,7 +18,7 @@ export function TrackSettings({ id }: { id: string }) {
     tracker = useTracker(),
     samples = useTracks().get(id) ?? [];
   if (!clip) return null;
-  const at = clipFrame(clip, frame),
+  const at = clipFrame(shot, clip, frame),
     all = correctedSamples(samples, track.corrections),
     now = all.find((s) => s.frame === at),
     count = (state: string) => all.filter((s) => s.state === state).length;

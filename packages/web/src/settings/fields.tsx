@@ -149,6 +149,38 @@ export function ChoiceField<V extends string>({
   );
 }
 
+/** Something that is on or off. */
+export function SwitchField({
+  label,
+  checked,
+  help,
+  disabled,
+  onChange,
+}: {
+  label: string;
+  checked: boolean;
+  help?: string;
+  disabled?: boolean;
+  onChange(on: boolean): void;
+}) {
+  const id = useFieldId(label);
+  return (
+    <div className="field" title={help}>
+      <label className="still" htmlFor={id}>
+        {label}
+      </label>
+      <input
+        id={id}
+        className="form-check-input"
+        type="checkbox"
+        checked={checked}
+        disabled={disabled}
+        onChange={(e) => onChange(e.target.checked)}
+      />
+    </div>
+  );
+}
+
 export function ColourField({
   label,
   value,

@@ -23,6 +23,7 @@ import {
   rowsOf,
   subjectsInOrder,
   type Row,
+  type Shot,
   type Subject,
 } from '@wraithos/core/shot';
 import { useDocument, useParts, useShot } from '../state/shotStore';
@@ -55,6 +56,7 @@ export function DepthStack() {
       }),
     );
   const base = baseClip(shot),
+    onBase = useShot((s) => s.selection?.kind === 'base'),
     clean = clipWithRole(shot, 'clean'),
     subjects = subjectsInOrder(shot).reverse(),
     performance = clipWithRole(shot, 'performance');
@@ -121,12 +123,31 @@ export function DepthStack() {
         <LaneFigure lane="base" />
         Base
       </div>
-      <div className="base-row">
-        <div>{base?.name ?? 'nothing: bring a clip in on Plates'}</div>
+      <button
+        type="button"
+        className={`base-row ${onBase ? 'selected' : ''}`}
+        onClick={() => set({ selection: { kind: 'base', id: 'base' } })}
+        aria-label="Base"
+      >
+        <div>{[...shot.base.takes.map((take) => shot.clips[take.clip]?.name), ...behindWords(shot)].join(', ') || 'nothing yet'}</div>
         {base && <div className="quiet">{clean ? 'clean plate where the subject is gone' : 'no clean plate'}</div>}
-      </div>
+      </button>
     </DndContext>
   );
+}
+
+/** What lies behind the takes of the base, for people. */
+function behindWords({ base: { ground }, clips }: Shot): string[] {
+  switch (ground.values.ground) {
+    case 'colour':
+      return ['a colour'];
+    case 'gradient':
+      return ['a gradient'];
+    case 'clip':
+      return ground.clip && clips[ground.clip] ? [clips[ground.clip]!.name] : [];
+    default:
+      return [];
+  }
 }
 
 function LaneBlock({ lane, subject }: { lane: Lane; subject: string | null }) {

@@ -16,7 +16,9 @@ export function pictureKey(shot: Shot, view: Pick<View, 'plain' | 'matte'>): str
     kept = keys[plain ? 'plain' : 'whole'];
   let key = kept.get(shot);
   if (!key) {
-    const maps = plain ? [shot.clips] : Object.values(mapOf).map((map) => shot[map]);
+    // A transition of the base may begin at a cue and be led by a matte.
+    const led = shot.base.takes.some((take) => take.cue || take.matte),
+      maps = plain && !led ? [shot.clips] : Object.values(mapOf).map((map) => shot[map]);
     key = textKey(
       JSON.stringify([plain, shot.width, shot.height, shot.rate, shot.base, ...maps], (field, value: unknown) =>
         field === 'name' ? undefined : value,
@@ -30,7 +32,8 @@ export function pictureKey(shot: Shot, view: Pick<View, 'plain' | 'matte'>): str
 export interface View {
   factor: Factor;
   upTo: string | null;
-  plain: boolean;
+  /** The base without any effect, or (an id) one clip of the shot. */
+  plain: boolean | string;
   matte: { id: string; view: MatteView } | null;
 }
 const WHOLE = { plain: false, matte: null };
@@ -52,7 +55,7 @@ class FrameCache {
 
   /** What a frame of a document in a view is called, here and on its way to the display. */
   name(shot: Shot, frame: number, view: View): string {
-    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.matte ? view.matte.id + view.matte.view : ''}`;
+    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
     return this.peek(shot, frame, view) !== undefined;

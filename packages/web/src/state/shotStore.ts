@@ -25,7 +25,10 @@ export interface Told {
   text: string;
   action?: { label: string; run(): void };
 }
-export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject' | 'group'; id: string } | null;
+export type Selection = { kind: 'clip' | 'track' | 'matte' | 'row' | 'cue' | 'subject' | 'group' | 'base'; id: string } | null;
+/** True where what is selected is still in the document; the base always is. */
+export const isThere = (shot: Shot, selection: Selection): boolean =>
+  selection !== null && (selection.kind === 'base' || Object.hasOwn(shot[mapOf[selection.kind]], selection.id));
 /** A tool in hand, and how far it is; see tools/. */
 export interface ToolInHand {
   kind: string;

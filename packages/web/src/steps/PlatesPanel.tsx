@@ -1,4 +1,4 @@
-import { Film, Image, Plus } from 'lucide-react';
+import { Film, Image, Layers2, Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { addClip, clipOf, clipWithRole, freshId, setShot, type Clip } from '@wraithos/core/shot';
 import { useShot, useParts } from '../state/shotStore';
@@ -107,13 +107,26 @@ export function PlatesPanel() {
             <div title={clip.name}>{clip.name}</div>
             <div className="quiet">
               {roleWords[clip.role]}
-              {shot.base === clip.id ? ', base' : ''}
+              {shot.base.takes.some((take) => take.clip === clip.id) ? ', base' : ''}
             </div>
           </span>
         </button>
       ))}
       {clips.length === 0 && !bring.state && (
         <p className="quiet px-3 py-2">No clips yet. Drop a video, a still or the pictures of a numbered sequence here, or use Bring in.</p>
+      )}
+      {clips.length > 0 && (
+        <button
+          type="button"
+          className={`list-item ${selection?.kind === 'base' ? 'selected' : ''}`}
+          onClick={() => set({ selection: { kind: 'base', id: 'base' } })}
+        >
+          <Layers2 size={15} className="quiet flex-shrink-0" />
+          <span className="grow">
+            <div>Base</div>
+            <div className="quiet">takes, transitions, background</div>
+          </span>
+        </button>
       )}
       {over && <div className="drop-target">Drop to bring in</div>}
     </>

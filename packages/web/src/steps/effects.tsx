@@ -8,6 +8,7 @@ import { DepthStack } from '../stack/DepthStack';
 import { useDocument, useShot, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { EffectOverlay } from '../viewer/EffectOverlay';
+import { SubjectOverlay } from '../viewer/PlacedOverlay';
 import type { Space } from '../viewer/space';
 import type { StepDefinition } from './describe';
 
@@ -21,7 +22,7 @@ function useSelectedRow(): Row | null {
 
 function Handles({ space }: { space: Space }) {
   const row = useSelectedRow();
-  return row && <EffectOverlay space={space} row={row} />;
+  return row ? <EffectOverlay space={space} row={row} /> : <SubjectOverlay space={space} />;
 }
 function LinesAndCurves({ x, width }: { x: TimeScale; width: number }) {
   const row = useSelectedRow();
@@ -57,7 +58,7 @@ export const effects: StepDefinition = {
   about: 'Put effects behind, on and before the character, hang them on tracks, and shape them over time.',
   hint: 'Select an effect, or add one to a lane with its plus.',
   List: DepthStack,
-  settles: ['row', 'group', 'subject', 'cue'],
+  settles: ['row', 'group', 'subject', 'cue', 'base'],
   Overlay: Handles,
   Rail: UpToSelected,
   Time: LinesAndCurves,

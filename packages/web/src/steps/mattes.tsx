@@ -1,5 +1,6 @@
 import { Contrast } from 'lucide-react';
 import { matteViews } from '@wraithos/core/render';
+import { clipWithRole, matteClip } from '@wraithos/core/shot';
 import { EffectLines } from '../cues/EffectLines';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -37,6 +38,8 @@ export const mattes: StepDefinition = {
   view({ shot, live, selection, matteView }) {
     const document = live ?? shot,
       id = selection?.kind === 'matte' && document?.mattes[selection.id] ? selection.id : null;
-    return { ...plainView, matte: id && matteView !== 'off' ? { id, view: matteView } : null };
+    const of = selection?.kind === 'matte' ? document?.mattes[selection.id] : undefined,
+      clip = document && (of ? matteClip(document, of) : clipWithRole(document, 'performance'));
+    return { ...plainView, plain: clip?.id ?? true, matte: id && matteView !== 'off' ? { id, view: matteView } : null };
   },
 };

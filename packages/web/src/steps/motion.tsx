@@ -35,7 +35,12 @@ export const motion: StepDefinition = {
   Rail: AddPoint,
   Time: Confidence,
   Beside: () => <div className="quiet mt-1">confidence of the selected track</div>,
-  view: () => plainView,
+  // The clip that is followed, whatever the base shows.
+  view({ shot, live, selection }) {
+    const document = live ?? shot,
+      track = selection?.kind === 'track' ? document?.tracks[selection.id] : undefined;
+    return { ...plainView, plain: track?.clip ?? (document && clipWithRole(document, 'performance')?.id) ?? true };
+  },
   count(checks) {
     const number = new Set(checks.filter((c) => c.track).map((c) => c.track)).size;
     return number ? { number, meaning: 'Tracks with weak or lost frames where they are used' } : null;

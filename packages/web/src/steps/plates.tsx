@@ -2,6 +2,7 @@ import { ClipLine } from '../cues/ClipLine';
 import type { TimeScale } from '../cues/scale';
 import { useDocument } from '../state/shotStore';
 import { plainView, type StepDefinition } from './describe';
+import { ClipOverlay } from '../viewer/PlacedOverlay';
 import { PlatesPanel } from './PlatesPanel';
 
 /** Height of the line of a clip, pixels. */
@@ -23,7 +24,12 @@ export const plates: StepDefinition = {
   about: 'Bring clips in, say which one is the performance and which the clean plate, and place them in time.',
   hint: 'Drop clips onto the list at the left. Say which one is the performance and which the clean plate.',
   List: PlatesPanel,
-  settles: ['clip', 'cue'],
+  settles: ['clip', 'cue', 'base'],
+  Overlay: ClipOverlay,
   Time: ClipLines,
-  view: () => plainView,
+  // A selected clip shows itself.
+  view({ shot, live, selection }) {
+    const id = selection?.kind === 'clip' && (live ?? shot)?.clips[selection.id] ? selection.id : null;
+    return { ...plainView, plain: id ?? true };
+  },
 };

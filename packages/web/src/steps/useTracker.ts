@@ -1,7 +1,6 @@
 import { create } from 'zustand';
 import { mergeSamples, correctedSamples, placeAt, type TrackSample } from '@wraithos/core/motion';
-import { storeSamples } from '@wraithos/core/shot';
-import { clipFrame, shotFrame } from '@wraithos/core/time';
+import { clipFrame, shotFrame, storeSamples } from '@wraithos/core/shot';
 import { keepSamples, trackSamples } from '@wraithos/contract';
 import { call } from '../api/client';
 import { useShot } from '../state/shotStore';
@@ -22,12 +21,17 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
     track = shot?.tracks[id],
     clip = track ? shot!.clips[track.clip] : undefined;
   if (!shot || !track || !clip) return;
-  const from = clipFrame(clip, frame),
+  const from = clipFrame(shot, clip, frame),
     to = direction > 0 ? clip.frames - 1 : 0,
     total = Math.abs(to - from);
   const old = track.samples ? await call(trackSamples, { params: { hash: track.samples } }) : [];
   const here = placeAt(correctedSamples(old, track.corrections), from),
     at: [number, number] = from === track.frame || !here ? track.at : [here.x, here.y];
+  // Frames of the clip that the shot never shows are measured all the same.
+  const goTo = (ofClip: number) => {
+    const there = shotFrame(shot, clip, ofClip);
+    if (there !== null) useShot.getState().set({ frame: there });
+  };
   control = new AbortController();
   stopped = false;
   const fresh: TrackSample[] = [];
@@ -44,7 +48,7 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
           lost: fresh.filter((s) => s.state === 'lost').length,
         },
       });
-      if (fresh.length % 3 === 0) useShot.getState().set({ frame: shotFrame(clip, sample.frame) });
+      if (fresh.length % 3 === 0) goTo(sample.frame);
     });
   } catch (error) {
     if (!(error instanceof Dropped)) useTrackerState.setState({ error: (error as Error).message });
@@ -54,7 +58,7 @@ async function start(id: string, direction: 1 | -1): Promise<void> {
       const hash = (await call(keepSamples, { body: mergeSamples(old, fresh) })).hash;
       useShot.getState().edit(storeSamples(id, hash));
     }
-    if (!stopped && fresh.length) useShot.getState().set({ frame: shotFrame(clip, fresh[fresh.length - 1]!.frame) });
+    if (!stopped && fresh.length) goTo(fresh[fresh.length - 1]!.frame);
   } catch (error) {
     useTrackerState.setState({ error: (error as Error).message });
   }

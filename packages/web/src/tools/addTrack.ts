@@ -1,5 +1,4 @@
-import { addTrack as add, clipWithRole, freshId } from '@wraithos/core/shot';
-import { clipFrame } from '@wraithos/core/time';
+import { addTrack as add, appearanceOf, clipFrame, clipWithRole, freshId, onClip } from '@wraithos/core/shot';
 import { tool } from './describe';
 
 /** Places a track: one press on what is to be followed. */
@@ -10,7 +9,7 @@ export const addTrack = tool<Record<never, never>>()({
     const clip = shot && clipWithRole(shot, 'performance');
     if (!shot || !clip || at[0] < 0 || at[1] < 0 || at[0] > shot.width || at[1] > shot.height) return state;
     const id = freshId(shot.tracks, 't');
-    edit(add({ id, name: 'Point', clip: clip.id, at, frame: clipFrame(clip, frame) }));
+    edit(add({ id, name: 'Point', clip: clip.id, at: onClip(appearanceOf(shot, clip, frame), at), frame: clipFrame(shot, clip, frame) }));
     set({ selection: { kind: 'track', id } });
     return null;
   },

@@ -1,5 +1,6 @@
 import { Circle } from 'react-konva';
 import { addOutline, type OutlineMode } from '@wraithos/core/shot';
+import { onMatte } from './onMatte';
 import { useShot, type ShotState } from '../state/shotStore';
 import { colours, Outlined } from '../viewer/marks';
 import { toScreen, type Space } from '../viewer/space';
@@ -12,9 +13,16 @@ interface Drawing {
 }
 
 /** Makes the outline and selects it; with fewer than three points there is nothing to close. */
-function close(state: Drawing, { edit, set }: ShotState): Drawing | null {
+function close(state: Drawing, now: ShotState): Drawing | null {
+  const { edit, set } = now;
   if (state.points.length < 3) return state;
-  edit(addOutline(state.matte, state.mode, state.points));
+  edit(
+    addOutline(
+      state.matte,
+      state.mode,
+      state.points.map((p) => onMatte(now, state.matte, p)),
+    ),
+  );
   set({ outline: useShot.getState().shot!.mattes[state.matte]!.outlines.at(-1)?.id ?? null });
   return null;
 }

@@ -126,7 +126,7 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
   };
   // Where its twins stand, and what it aims at.
   const others = [drawn.aim, ...twins.flatMap((t) => [t.mount, t.aim !== drawn.aim ? t.aim : null])].flatMap((id, i) => {
-      const there = id ? framesOf(shot, tracks)(id, frame) : null;
+      const there = id ? framesOf(shot, tracks).at(id, frame, drawn.subject?.id) : null;
       return there && id ? [{ key: `${id} ${i}`, at: there.toPicture([0, 0]), name: shot.mounts[id]!.name, certain: there.certain }] : [];
     }),
     mount = body.hung ? shot.mounts[drawn.mount!] : undefined,

@@ -2,7 +2,7 @@ import { Fragment } from 'react';
 import { Line } from 'react-konva';
 import { flatten } from '@wraithos/core/matte';
 import { framesOf, outlineAt } from '@wraithos/core/render';
-import { changeOutline, type Matte, type Outline } from '@wraithos/core/shot';
+import { appearanceOf, changeOutline, clipFrame, matteClip, onClip, onPicture, type Matte, type Outline } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { colours, Knob, Outlined } from './marks';
@@ -16,7 +16,7 @@ export function OutlineOverlay({ space }: { space: Space }) {
   return (
     <>
       {matte?.outlines.map((o) => (
-        <One key={o.id} matte={matte.id} outline={o} space={space} selected={o.id === outline} onSelect={() => set({ outline: o.id })} />
+        <One key={o.id} matte={matte} outline={o} space={space} selected={o.id === outline} onSelect={() => set({ outline: o.id })} />
       ))}
     </>
   );
@@ -29,7 +29,7 @@ function One({
   selected,
   onSelect,
 }: {
-  matte: string;
+  matte: Matte;
   outline: Outline;
   space: Space;
   selected: boolean;
@@ -38,18 +38,26 @@ function One({
   const shot = useDocument(),
     tracks = useTracks(),
     { frame, edit, preview } = useParts('frame', 'edit', 'preview'),
-    frameOf = framesOf(shot, tracks),
+    mounts = framesOf(shot, tracks),
+    // What is drawn on a clip is in its pixels, at its frames.
+    clip = matteClip(shot, matte),
+    look = clip ? appearanceOf(shot, clip, frame) : null,
+    at = clip ? clipFrame(shot, clip, frame) : frame,
+    onScreen = (x: number, y: number) => toScreen(space, ...(look ? onPicture(look, [x, y]) : ([x, y] as const))),
     // Where it stands at this frame; what is dragged there is stored as it stood when it was drawn.
-    there = outlineAt(outline, frame, frameOf).vertices,
-    now = outline.mount ? frameOf(outline.mount, frame) : null,
-    then = outline.mount ? frameOf(outline.mount, outline.mountFrame) : null,
-    asDrawn = (p: [number, number]) => (now && then ? then.toPicture(now.toBody(p)) : p),
+    there = outlineAt(outline, at, mounts).vertices,
+    now = outline.mount ? mounts.onClip(outline.mount, at) : null,
+    then = outline.mount ? mounts.onClip(outline.mount, outline.mountFrame) : null,
+    asDrawn = (p: [number, number]) => {
+      const here = look ? onClip(look, p) : p;
+      return now && then ? then.toPicture(now.toBody(here)) : here;
+    },
     line = flatten(there, 1),
     screen: number[] = [];
-  for (let i = 0; i < line.length; i += 2) screen.push(...toScreen(space, line[i]!, line[i + 1]!));
+  for (let i = 0; i < line.length; i += 2) screen.push(...onScreen(line[i]!, line[i + 1]!));
   const change = (i: number, part: 'at' | 'in' | 'out', sx: number, sy: number) => {
     const [x, y] = asDrawn(toPicture(space, sx, sy));
-    return changeOutline(matte, outline.id, {
+    return changeOutline(matte.id, outline.id, {
       vertices: outline.vertices.map((v, k) => {
         if (k !== i) return v;
         if (part === 'at') return { ...v, x, y };
@@ -72,7 +80,7 @@ function One({
       corner = v.out[0] === 0 && v.out[1] === 0;
     const tangent: [number, number] = [(after.x - before.x) / 6, (after.y - before.y) / 6];
     edit(
-      changeOutline(matte, outline.id, {
+      changeOutline(matte.id, outline.id, {
         vertices: vs.map((w, k) =>
           k !== i ? w : corner ? { ...w, in: [-tangent[0], -tangent[1]], out: tangent } : { ...w, in: [0, 0], out: [0, 0] },
         ),
@@ -99,13 +107,13 @@ function One({
       />
       {selected &&
         there.map((v, i) => {
-          const [sx, sy] = toScreen(space, v.x, v.y);
+          const [sx, sy] = onScreen(v.x, v.y);
           return (
             <Fragment key={i}>
               {(['in', 'out'] as const).map((part) => {
                 const d = v[part];
                 if (d[0] === 0 && d[1] === 0) return null;
-                const [hx, hy] = toScreen(space, v.x + d[0], v.y + d[1]);
+                const [hx, hy] = onScreen(v.x + d[0], v.y + d[1]);
                 return (
                   <Fragment key={part}>
                     <Outlined points={[sx, sy, hx, hy]} width={1} />

@@ -1,7 +1,6 @@
 import { Group } from 'react-konva';
 import { correctedSamples, placeAt, trackKinds } from '@wraithos/core/motion';
-import { changeTrack, correctTrack, setTrackValues, type Track } from '@wraithos/core/shot';
-import { clipFrame } from '@wraithos/core/time';
+import { appearanceOf, changeTrack, clipFrame, correctTrack, onClip, onPicture, setTrackValues, type Track } from '@wraithos/core/shot';
 import type { Tracks } from '@wraithos/core/render';
 import { useDocument, useShot, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
@@ -49,25 +48,34 @@ function One({
     { edit, preview } = useParts('edit', 'preview'),
     clip = shot.clips[track.clip];
   if (!clip) return null;
-  const at = clipFrame(clip, frame),
+  // What was measured is in the clip's pixels, at its frames.
+  const at = clipFrame(shot, clip, frame),
+    look = appearanceOf(shot, clip, frame),
     all = correctedSamples(samples.get(track.id) ?? [], track.corrections),
     measured = placeAt(all, at),
     state = all.find((s) => s.frame === at)?.state;
   const place: [number, number] = at === track.frame || !measured ? track.at : [measured.x, measured.y],
-    [x, y] = toScreen(space, ...place);
+    onScreen = (p: readonly [number, number]) => toScreen(space, ...onPicture(look, p)),
+    [x, y] = onScreen(place);
   const unmeasured = all.length === 0,
     bad = state === 'lost' || state === 'weak',
     colour = bad ? colours.trouble : colours.mount;
   // Dragging moves the start of a track that was not measured yet (or at its first frame), and corrects any other frame.
   const moved = (sx: number, sy: number) => {
-    const to = toPicture(space, sx, sy);
+    const to = onClip(look, toPicture(space, sx, sy));
     return unmeasured || at === track.frame
       ? changeTrack(track.id, { at: to, ...(unmeasured ? { frame: at } : {}) })
       : correctTrack(track.id, at, to);
   };
   const square = (side: number) => {
-    const h = (side / 2) * space.zoom;
-    return [x - h, y - h, x + h, y - h, x + h, y + h, x - h, y + h];
+    const h = side / 2,
+      [px, py] = place;
+    return [
+      [px - h, py - h],
+      [px + h, py - h],
+      [px + h, py + h],
+      [px - h, py + h],
+    ].flatMap((p) => onScreen(p as [number, number]));
   };
   // Where a box is small on the screen its handle stands further out, so that the point can still be taken hold of.
   const { boxes } = trackKinds[track.kind],
@@ -82,7 +90,7 @@ function One({
   return (
     <Group>
       {selected && all.length > 1 && (
-        <Outlined points={all.filter((s) => s.x !== null).flatMap((s) => toScreen(space, s.x!, s.y!))} colour={colours.mount} width={1} />
+        <Outlined points={all.filter((s) => s.x !== null).flatMap((s) => onScreen([s.x!, s.y!]))} colour={colours.mount} width={1} />
       )}
       {selected &&
         boxes.map((name, i) => (

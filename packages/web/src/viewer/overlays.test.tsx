@@ -104,7 +104,7 @@ test('an outline that rides is drawn where it is now, and a vertex that is dragg
     ),
   );
   const outline = () => shotNow().mattes.k1!.outlines[0]!;
-  act(() => useShot.getState().edit(s.rideOutline('k1', outline().id, 't1', 1001, outline().vertices)));
+  act(() => useShot.getState().edit(s.rideOutline('k1', outline().id, 't1', 0, outline().vertices)));
   // Frame 15 of the clip: 60 px to the right of where it was drawn, and turned by 90 degrees about the lantern.
   useShot.setState({ selection: { kind: 'matte', id: 'k1' }, outline: outline().id, frame: 1016 });
   showOver(<OutlineOverlay space={{ zoom: 1, x: 0, y: 0 }} />);

@@ -15,7 +15,8 @@ export function useStanding(id: string): { row: DrawnRow; twins: readonly DrawnR
   if (!row) return null;
   const effect = effectOf(row.type),
     standsAt = (at: number): Frame =>
-      (row.mount ? framesOf(shot, tracks)(row.mount, at) : null) ?? pictureFrame(effect?.origin ?? 'middle', shot.width, shot.height),
+      (row.mount ? framesOf(shot, tracks).at(row.mount, at, row.subject?.id) : null) ??
+      pictureFrame(effect?.origin ?? 'middle', shot.width, shot.height),
     now = standsAt(frame);
   return { row, twins, body: effect?.carried ? carrierOf(effect.carried(rowValues(row, frame, 1)), now, standsAt(row.first)) : now };
 }

@@ -4,10 +4,10 @@ import { useHotkeys, type Options } from 'react-hotkeys-hook';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { Link, NavLink, useParams } from 'react-router';
 import { rateWords, secondsOf } from '@wraithos/core/time';
-import { duplicateRow, freshId, addCue, mapOf } from '@wraithos/core/shot';
+import { duplicateRow, freshId, addCue } from '@wraithos/core/shot';
 import { CueStrip } from '../cues/CueStrip';
 import { Settings } from '../settings/Settings';
-import { useShot, useParts } from '../state/shotStore';
+import { useShot, useParts, isThere } from '../state/shotStore';
 import { useShownFrame } from '../state/shownFrame';
 import { stepOf, steps, type StepDefinition } from '../steps';
 import { inHand, onwards } from '../tools';
@@ -252,7 +252,7 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
   });
   useKey('delete', () => {
     const s = useShot.getState();
-    if (s.shot && s.selection && s.selection.kind !== 'group' && Object.hasOwn(s.shot[mapOf[s.selection.kind]], s.selection.id))
+    if (s.shot && s.selection && s.selection.kind !== 'group' && s.selection.kind !== 'base' && isThere(s.shot, s.selection))
       s.remove(s.selection.kind, s.selection.id);
   });
   useKey(

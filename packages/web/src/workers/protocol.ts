@@ -18,7 +18,7 @@ export type WorkerRequest =
       frame: number;
       factor: Factor;
       upTo: string | null;
-      plain: boolean;
+      plain: boolean | string;
       matte: { id: string; view: MatteView } | null;
       /** Somebody looks at it. */
       playhead: boolean;
@@ -29,7 +29,9 @@ export type WorkerRequest =
       /** Breadth of its small picture; the usual one where nothing is said. */
       thumb?: number;
     }
-  | { kind: 'codes'; id: number; shot: Shot; frame: number }
+  | { kind: 'codes'; id: number; shot: Shot; frame: number; plain?: boolean | string }
+  /** Where these mattes are at a frame, and what they are worth at a place. */
+  | { kind: 'mattes'; id: number; shot: Shot; frame: number; mattes: readonly string[]; at: readonly [number, number] | null }
   /** What a row changes on the picture. */
   | { kind: 'contrast'; id: number; shot: Shot; row: string; frame: number }
   | { kind: 'cancel'; id: number }
@@ -67,10 +69,17 @@ export interface WorkerMemory {
   sources: number;
   working: number;
 }
+/** Where a matte is: the box around what is more than half in it (left, top, right, bottom; whole-shot pixels), and its value at a place. */
+export interface FoundMatte {
+  id: string;
+  box: [number, number, number, number] | null;
+  value: number;
+}
 export type WorkerAnswer =
   /** `drawn` is null where the display has a picture of this key already. */
   | { kind: 'frame'; id: number; key: string; drawn: DrawnFrame | null }
   | { kind: 'codes'; id: number; width: number; height: number; codes: Uint16Array }
+  | { kind: 'mattes'; id: number; found: FoundMatte[] }
   | { kind: 'contrast'; id: number; contrast: Contrast }
   | { kind: 'sample'; id: number; sample: TrackSample }
   | { kind: 'tracked'; id: number }

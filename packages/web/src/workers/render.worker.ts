@@ -1,9 +1,9 @@
 import { encodeCodes, lumaOfCodes, newPlane, type Arena, type BandThread, type Picture } from '@wraithos/core/image';
 import { trackKinds } from '@wraithos/core/motion';
-import { Cancelled, FrameRenderer, contrastOf } from '@wraithos/core/render';
-import { baseClip, type Shot } from '@wraithos/core/shot';
+import { Cancelled, FrameRenderer, contrastOf, isOpaque } from '@wraithos/core/render';
+import type { Shot } from '@wraithos/core/shot';
 import { NetSources } from './netSources';
-import type { DrawnPixels, WorkerAnswer, WorkerRequest } from './protocol';
+import type { DrawnPixels, FoundMatte, WorkerAnswer, WorkerRequest } from './protocol';
 import { thumbOf } from './thumb';
 
 /** What may be remembered until the page says how much: enough to follow points. */
@@ -76,7 +76,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Sh
     step,
     (picture: Picture, report, arena) => {
       const { width, height } = picture,
-        pixels = shownPixels(picture, request.frame, !baseClip(shot)?.alpha, arena),
+        pixels = shownPixels(picture, request.frame, isOpaque(shot), arena),
         thumb = thumbOf(pixels, width, height, request.thumb),
         bytes = pixels.byteLength;
       shown.add(key);
@@ -108,10 +108,41 @@ async function track(request: Extract<WorkerRequest, { kind: 'track' }>): Promis
 }
 
 async function codes(request: Extract<WorkerRequest, { kind: 'codes' }>): Promise<void> {
-  await rendererFor(request.shot).renderFrame({ shot: request.shot, frame: request.frame }, (picture: Picture, _, arena) => {
-    const values = encodeCodes(picture, { bits: 16, channels: 3, frame: request.frame }, arena) as Uint16Array;
-    answer({ kind: 'codes', id: request.id, width: picture.width, height: picture.height, codes: values }, [values.buffer as ArrayBuffer]);
-  });
+  await rendererFor(request.shot).renderFrame(
+    { shot: request.shot, frame: request.frame, plain: request.plain },
+    (picture: Picture, _, arena) => {
+      const values = encodeCodes(picture, { bits: 16, channels: 3, frame: request.frame }, arena) as Uint16Array;
+      answer({ kind: 'codes', id: request.id, width: picture.width, height: picture.height, codes: values }, [
+        values.buffer as ArrayBuffer,
+      ]);
+    },
+  );
+}
+
+/** Mattes are looked at this small. */
+const MATTE_FACTOR = 4;
+async function mattes({ id, shot, frame, mattes: ids, at }: Extract<WorkerRequest, { kind: 'mattes' }>): Promise<void> {
+  const found: FoundMatte[] = [];
+  for (const matte of ids)
+    await rendererFor(shot).renderMatte(shot, matte, frame, MATTE_FACTOR, ({ data, width, height }) => {
+      let [left, top, right, bottom] = [width, height, -1, -1];
+      for (let y = 0, p = 0; y < height; y++)
+        for (let x = 0; x < width; x++, p++)
+          if (data[p]! > 0.5) {
+            left = Math.min(left, x);
+            right = Math.max(right, x);
+            top = Math.min(top, y);
+            bottom = Math.max(bottom, y);
+          }
+      const [x, y] = at ? at.map((v) => Math.floor(v / MATTE_FACTOR)) : [-1, -1],
+        inside = x! >= 0 && y! >= 0 && x! < width && y! < height;
+      found.push({
+        id: matte,
+        box: right < 0 ? null : [left * MATTE_FACTOR, top * MATTE_FACTOR, (right + 1) * MATTE_FACTOR, (bottom + 1) * MATTE_FACTOR],
+        value: inside ? data[y! * width + x!]! : 0,
+      });
+    });
+  answer({ kind: 'mattes', id, found });
 }
 
 async function contrast(request: Extract<WorkerRequest, { kind: 'contrast' }>): Promise<void> {
@@ -160,6 +191,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       if (request.kind === 'frame') await draw(request, shot!);
       else if (request.kind === 'codes') await codes(request);
       else if (request.kind === 'contrast') await contrast(request);
+      else if (request.kind === 'mattes') await mattes(request);
       else await track(request);
     })
     .catch((error: unknown) =>

@@ -18,7 +18,7 @@ import {
   saveEdits,
   shotThumbnail,
 } from '@wraithos/contract';
-import { clipOf, newShot, readShot, setShot } from '@wraithos/core/shot';
+import { clipOf, newShot, newTake, readShot, setShot } from '@wraithos/core/shot';
 import { Medium, Production } from '../../database/entities';
 import type { Services } from '../../services';
 import { jobMemory } from '../../jobs/limits';
@@ -81,7 +81,7 @@ export function shotRoutes(services: Services): Router {
         facts: i,
         start: body.first,
       });
-      shot.base = 'c1';
+      shot.base.takes = [newTake({ id: 'b1', clip: 'c1', start: body.first })];
     }
     const costly = needProblem(shot, jobMemory());
     if (costly) throw new Problem(422, 'too-costly', `${costly.text} ${costly.fix} Nothing was made.`);

@@ -1,0 +1,121 @@
+import { blendOver, mixByMask } from '../image/blend';
+import { weighedSum } from '../image/blur';
+import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
+import type { Arena } from '../image/arena';
+import type { Picture, Plane } from '../image/picture';
+import { valuesAt, type Values } from '../params';
+import { groundParams, transitionParams } from '../placing';
+import { appearanceOf } from '../shot/appearance';
+import { clipWithRole, takeStart } from '../shot/query';
+import type { Clip, Shot, Take } from '../shot/schema';
+import { combine } from './combine';
+import type { Step } from './evaluate';
+import { keyOf } from './key';
+import { matteInBase, type MatteWorld } from './matteSteps';
+import { appearsStep, clearStep, plateStep, sizeOf, type Factor } from './plateSteps';
+
+const groundOf = (shot: Shot) => valuesAt(groundParams, shot.base.ground.values, {}, 0, 1) as unknown as Values<typeof groundParams>;
+
+/** True where no pixel of the base lets through what would lie behind it. */
+export function isOpaque(shot: Shot): boolean {
+  const { ground } = groundOf(shot),
+    behind = ground === 'clip' ? shot.base.ground.clip : null,
+    solid = (id: string) => {
+      const clip = shot.clips[id];
+      return !!clip && !clip.alpha && appearanceOf(shot, clip, shot.first).whole && clip.placed.values.playback !== 'once';
+    };
+  if (ground === 'colour' || ground === 'gradient' || (behind && solid(behind))) return true;
+  return shot.base.takes.length > 0 && shot.base.takes.every((take) => solid(take.clip));
+}
+
+/** What lies behind all takes; null where it is nothing. */
+function groundStep({ shot, sources }: MatteWorld, frame: number, factor: Factor): Step<Picture> | null {
+  const v = groundOf(shot),
+    size = sizeOf(shot, factor),
+    clip = v.ground === 'clip' && shot.base.ground.clip ? shot.clips[shot.base.ground.clip] : undefined;
+  if (clip) return plateStep(shot, clip, frame, factor, sources);
+  if (v.ground !== 'colour' && v.ground !== 'gradient') return null;
+  const { colour, other, direction } = v,
+    plain = v.ground === 'colour';
+  return {
+    key: keyOf('ground', v.ground, colour, plain ? null : [other, direction], size),
+    inputs: [],
+    keep: 'for frames',
+    run(_, arena) {
+      const { width, height } = size,
+        out = arena.takePicture(width, height),
+        d = out.data,
+        ux = cos(radians(direction)),
+        uy = sin(radians(direction)),
+        // From corner to corner of the picture along its direction.
+        long = Math.abs(ux) * width + Math.abs(uy) * height;
+      for (let y = 0, i = 0; y < height; y++)
+        for (let x = 0; x < width; x++, i += 4) {
+          const t = plain ? 0 : clamp(((x + 0.5 - width / 2) * ux + (y + 0.5 - height / 2) * uy) / long + 0.5, 0, 1);
+          for (let c = 0; c < 3; c++) d[i + c] = colour[c]! + (other[c]! - colour[c]!) * t;
+          d[i + 3] = 1;
+        }
+      return out;
+    },
+  };
+}
+
+/** What of a clip shows in the base where its subject is not there: the clean plate, nothing for a drawing, or else the clip itself. */
+function emptied(shot: Shot, clip: Clip): Clip | null {
+  if (clip.role === 'performance') return clipWithRole(shot, 'clean') ?? (clip.alpha ? null : clip);
+  return clip.alpha && Object.values(shot.subjects).some((s) => s.clip === clip.id) ? null : clip;
+}
+/** True where a subject of this clip can be taken out of the base: something is known of what stands behind it, or it never stood there. */
+export const canBeEmptied = (shot: Shot, clip: Clip): boolean => emptied(shot, clip) !== clip || !inBase(shot, clip.id);
+export const inBase = (shot: Shot, clip: string): boolean => shot.base.takes.some((take) => take.clip === clip);
+
+/** How far a transition has come, 0..1; 1 from its end on. */
+function come(take: Take, since: number): { share: number; kind: Values<typeof transitionParams>['transition'] } {
+  const v = valuesAt(transitionParams, take.values, {}, 0, 1) as unknown as Values<typeof transitionParams>,
+    t = v.transition === 'cut' ? 1 : Math.min(1, (since + 1) / (v.over + 1));
+  return { share: v.eased === 'smooth' && v.transition === 'crossfade' ? smoothstep(0, 1, t) : t, kind: v.transition };
+}
+
+/**
+ * The base at a shot frame: takes one after another over what lies behind them. A single clip that fills the picture is its own plate step, to the bit.
+ * @param empty without the subjects of its clips: the clean plate, or what lies behind a drawing.
+ */
+export function baseStep(world: MatteWorld, frame: number, factor: Factor, empty = false): Step<Picture> {
+  const { shot, sources } = world,
+    { takes } = shot.base,
+    ground = groundStep(world, frame, factor),
+    nothing = () => ground ?? clearStep(sizeOf(shot, factor));
+  const shown = (take: Take): Step<Picture> => {
+    const named = shot.clips[take.clip],
+      clip = named && empty ? emptied(shot, named) : named;
+    if (!clip) return nothing();
+    const look = appearanceOf(shot, clip, frame),
+      own = appearsStep(shot, clip, look, factor, sources);
+    if (!ground || (look.whole && look.moments.length && !clip.alpha)) return own;
+    return combine('over the ground', [own, ground], ([near, far]: [Picture, Picture], arena: Arena, owned) =>
+      blendOver(near, far, 'normal', 1, arena, owned(1) ? far : undefined),
+    ) as Step<Picture>;
+  };
+  let at = 0;
+  takes.forEach((take, i) => {
+    if (i > 0 && takeStart(shot, take) <= frame) at = i;
+  });
+  const take = takes[at];
+  if (!take) return nothing();
+  const now = shown(take),
+    before = at > 0 ? takes[at - 1]! : null,
+    { share, kind } = before ? come(take, frame - takeStart(shot, take)) : { share: 1, kind: 'cut' };
+  if (!before || share >= 1) return now;
+  const was = shown(before),
+    matte = take.matte ? shot.mattes[take.matte] : undefined;
+  if (kind === 'led by a matte')
+    return matte
+      ? (combine('led', [was, now, matteInBase(world, matte, frame, factor)], ([a, b, m]: [Picture, Picture, Plane], arena: Arena, owned) =>
+          mixByMask(a, b, m, arena, owned(0) ? a : owned(1) ? b : undefined),
+        ) as Step<Picture>)
+      : was;
+  return combine(`crossfade ${share}`, [was, now], ([a, b]: [Picture, Picture], arena: Arena) =>
+    weighedSum(a, even(1 - share), b, even(share), arena),
+  ) as Step<Picture>;
+}
+const even = (k: number) => [k, k, k, k] as const;

@@ -1,0 +1,79 @@
+import type { Arena } from '../image/arena';
+import type { Picture, Plane } from '../image/picture';
+import { alphaOf, clampedLine, cutOut } from '../image/planeMath';
+import { growMatte } from '../matte';
+import { subjectMatrix, subjectMoments } from '../shot/appearance';
+import { clipWithRole } from '../shot/query';
+import type { Clip, Subject } from '../shot/schema';
+import { combine } from './combine';
+import type { Step } from './evaluate';
+import { matteInBase, type MatteWorld } from './matteSteps';
+import { clearStep, mixedStep, placedStep, plateStep, sizeOf, type Factor } from './plateSteps';
+
+/**
+ * A detached subject where and when it was put: premultiplied, with its matte as alpha. It is cut out as it was filmed, and only then mixed in time,
+ * moved and turned, so that soft edges stay what they are; the colour of what stood behind it is taken out of them.
+ */
+export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, frame: number, factor: Factor): Step<Picture> {
+  const { shot, sources } = world,
+    size = sizeOf(shot, factor),
+    matte = subject.matte ? shot.mattes[subject.matte] : undefined;
+  if (!matte) return clearStep(size);
+  const filmed = subjectMoments(shot, subject, frame),
+    matrix = subjectMatrix(shot, subject, frame),
+    clean = clip.role === 'performance' && !clip.alpha ? clipWithRole(shot, 'clean') : undefined,
+    edges = (subject.placed.values.edges as number) / 100,
+    cut = filmed.map(
+      (m) =>
+        combine(
+          `cut out ${edges}`,
+          [
+            plateStep(shot, clip, m.frame, factor, sources),
+            matteInBase(world, matte, m.frame, factor),
+            ...(clean ? [plateStep(shot, clean, m.frame, factor, sources)] : []),
+          ],
+          ([picture, plane, behind]: [Picture, Plane, Picture | undefined], arena: Arena) =>
+            cutOut(picture, plane, behind ?? null, edges, arena),
+        ) as Step<Picture>,
+    ),
+    own = mixedStep(cut, filmed);
+  return own ? (matrix ? placedStep(own, matrix, size) : own) : clearStep(size);
+}
+
+/** How much of each pixel a subject that is laid back covers. */
+export const coverStep = (layer: Step<Picture>): Step<Plane> =>
+  combine('cover', [layer], ([picture]: [Picture], arena: Arena) => alphaOf(picture, arena)) as Step<Plane>;
+
+/** What is left of a subject that is laid back, where rows took parts of it: as much of its layer as of its `whole` matte is `left`. */
+export const keptStep = (layer: Step<Picture>, whole: Step<Plane>, left: Step<Plane>): Step<Picture> =>
+  combine('kept', [layer, whole, left], ([picture, all, rest]: [Picture, Plane, Plane], arena: Arena, owned) => {
+    const out = owned(0) ? picture : arena.takePicture(picture.width, picture.height),
+      from = picture.data,
+      to = out.data;
+    for (let p = 0, i = 0; p < all.data.length; p++, i += 4) {
+      const k = all.data[p]! > 0 ? rest.data[p]! / all.data[p]! : 0;
+      for (let c = 0; c < 4; c++) to[i + c] = from[i + c]! * k;
+    }
+    return out;
+  }) as Step<Picture>;
+
+/** Pixels of the whole shot around a detached subject where the base is emptied too: soft edges reach beyond their matte. */
+const AROUND = 3;
+/** Where the base is emptied for a detached subject: its matte as it was filmed and its traces, hardened so that no ghost of its edge stays. */
+export function emptiedWhere(world: MatteWorld, subject: Subject, frame: number, factor: Factor): Step<Plane>[] {
+  const { shot } = world;
+  return [subject.matte, subject.traces].flatMap((id, i) => {
+    const matte = id ? shot.mattes[id] : undefined;
+    if (!matte) return [];
+    const step = matteInBase(world, matte, frame, factor);
+    // Traces are as soft as they are drawn.
+    if (i === 1) return [step];
+    return [
+      combine('emptied', [step], ([plane]: [Plane], arena: Arena) => {
+        const out = clampedLine(plane, 1, 0, arena);
+        growMatte(out, AROUND / factor, arena);
+        return clampedLine(out, 6, 0, arena, out);
+      }) as Step<Plane>,
+    ];
+  });
+}

@@ -1,0 +1,257 @@
+import { apply, BODY, FIRST, HEIGHT, smallShot, smallSources, WIDTH } from '../../test/smallShot';
+import { newPicture, type Picture } from '../image';
+import type { TrackSample } from '../motion';
+import * as s from '../shot';
+import type { Shot } from '../shot';
+import { framesOf } from './frames';
+import { FrameRenderer } from './renderFrame';
+import { loadTracks } from './sources';
+
+/** Retimed and moved clips, takes of the base and detached subjects, by their pixels. The pin moves by a pixel a frame. */
+const pin: TrackSample[] = Array.from({ length: 12 }, (_, frame) => ({
+  frame,
+  x: 30 + frame,
+  y: 24,
+  rotation: 0,
+  scale: 1,
+  confidence: 1,
+  state: 'good',
+}));
+const sources = () => smallSources(8, { pin });
+async function draw(shot: Shot, frame = FIRST, more: { plain?: boolean | string; factor?: 1 | 2 } = {}): Promise<Picture> {
+  const renderer = new FrameRenderer(sources(), shot, 64 * 2 ** 20),
+    picture = await renderer.renderFrame({ shot, frame, ...more }, (p) => ({
+      ...newPicture(p.width, p.height),
+      data: new Float32Array(p.data),
+    }));
+  expect(renderer.evaluator.arena.inUse).toBe(0);
+  return picture;
+}
+const at = (p: Picture, x: number, y: number) => [...p.data.slice((y * p.width + x) * 4, (y * p.width + x) * 4 + 4)];
+/** Skin is much redder than the wall. */
+const skin = (p: Picture, x: number, y: number) => at(p, x, y)[0]! > 0.3 && at(p, x, y)[0]! > 2 * at(p, x, y)[2]!;
+function skinBox(p: Picture): number[] {
+  let [x0, y0, x1, y1] = [p.width, p.height, -1, -1];
+  for (let y = 0; y < p.height; y++)
+    for (let x = 0; x < p.width; x++)
+      if (skin(p, x, y)) [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
+  return [x0, y0, x1 + 1, y1 + 1];
+}
+const place = (of: s.PlacedThing, values: Record<string, number | string | [number, number]>) =>
+  Object.entries(values).map(([name, value]) => s.setPlaced(of, name, value));
+const clip = (values: Parameters<typeof place>[1]) => place({ kind: 'clip', id: 'c1' }, values);
+const subject = (values: Parameters<typeof place>[1]) => place({ kind: 'subject', id: 's1' }, values);
+const tracked = () =>
+  apply(smallShot(), s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 24], frame: 0 }), s.storeSamples('t1', 'pin'));
+const detached = (...edits: s.Edit[]) => apply(tracked(), s.changeSubject('s1', { detached: true }), ...edits);
+
+describe('a clip on the shot’s time', () => {
+  const reads = async (shot: Shot, frame: number) => {
+    const from = sources();
+    await new FrameRenderer(from, shot, 64 * 2 ** 20).renderFrame({ shot, frame }, () => undefined);
+    return from.asked.filter((name) => name.startsWith('performance')).map((name) => Number(name.split(' ')[1]));
+  };
+  test('speed, direction, trims, loops and freezes show the frames that they say', async () => {
+    expect(await reads(apply(smallShot(), ...clip({ speed: 50 })), FIRST + 6)).toEqual([3]);
+    expect(await reads(apply(smallShot(), ...clip({ direction: 'backwards' })), FIRST + 2)).toEqual([9]);
+    expect(await reads(apply(smallShot(), ...clip({ trimStart: 4 })), FIRST + 1)).toEqual([5]);
+    expect(await reads(apply(smallShot(), ...clip({ trimEnd: 8, playback: 'loops' })), FIRST + 5)).toEqual([1]);
+    const freeze = apply(
+      smallShot(),
+      s.setPlacedPoint({ kind: 'clip', id: 'c1' }, 'speed', { frame: 0, value: 100, ease: 'hold' }),
+      s.setPlacedPoint({ kind: 'clip', id: 'c1' }, 'speed', { frame: 3, value: 0, ease: 'hold' }),
+    );
+    expect(await reads(freeze, FIRST + 9)).toEqual([3]);
+  });
+  test('blended frames are the mean of both, and a crossfaded loop has no jump at its seam', async () => {
+    const half = await draw(apply(smallShot(), ...clip({ speed: 50, between: 'blended' })), FIRST + 3),
+      [a, b] = [await draw(smallShot(), FIRST + 1), await draw(smallShot(), FIRST + 2)];
+    half.data.forEach((v, i) => expect(v).toBeCloseTo((a.data[i]! + b.data[i]!) / 2, 5));
+    const seam = apply(smallShot(), ...clip({ playback: 'loops, crossfaded', overlap: 4 })),
+      [last, first, tail, head] = [
+        await draw(seam, FIRST + 7),
+        await draw(seam, FIRST + 8),
+        await draw(smallShot(), FIRST + 8),
+        await draw(smallShot()),
+      ];
+    // The frame after the eighth is mostly what would have come, and a fifth of the beginning.
+    first.data.forEach((v, i) => expect(v).toBeCloseTo(0.8 * tail.data[i]! + 0.2 * head.data[i]!, 5));
+    expect(last.data).toEqual((await draw(smallShot(), FIRST + 7)).data);
+  });
+  test('once: nothing before it and nothing after it', async () => {
+    const shot = apply(smallShot(), ...clip({ playback: 'once' }), s.changeClip('c1', { start: FIRST + 3 }));
+    expect([...(await draw(shot, FIRST)).data].every((v) => v === 0)).toBe(true);
+    expect(at(await draw(shot, FIRST + 3), 5, 5)[3]).toBe(1);
+  });
+});
+
+describe('a clip in the picture', () => {
+  test('moved, sized and mirrored: the pixels, the matte and the track go together', async () => {
+    const shot = apply(tracked(), ...clip({ size: 50, place: [8, -4] })),
+      p = await draw(shot);
+    // The body's box 24..40 x 10..40 about the middle (32, 24), at half size, moved.
+    expect(skinBox(p)).toEqual([36, 13, 44, 28]);
+    expect(at(p, 2, 2)).toEqual([0, 0, 0, 0]);
+    const mount = apply(shot, s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't1', values: { strength: 0 } })),
+      frames = framesOf(mount, await loadTracks(mount, sources()));
+    expect(frames.at('m1', FIRST + 4)!.toPicture([0, 0])).toEqual([expect.closeTo(40 + (34 - 32) / 2, 6), expect.closeTo(20, 6)]);
+    expect(frames.at('m1', FIRST + 4)!.scaleAt([0, 0])).toBeCloseTo(0.5, 6);
+    const mirrored = await draw(apply(smallShot(), ...clip({ mirror: 'left to right', place: [6, 0] })));
+    expect(skinBox(mirrored)).toEqual([30, 10, 46, 40]);
+  });
+  test('a draft shows the same in half the size', async () => {
+    const p = await draw(apply(tracked(), ...clip({ size: 50, place: [8, -4] })), FIRST, { factor: 2 });
+    expect(skinBox(p)).toEqual([18, 7, 22, 14]);
+  });
+});
+
+describe('the base', () => {
+  test('a ground of a colour stands behind what does not fill the picture', async () => {
+    const p = await draw(apply(smallShot(), ...clip({ size: 50 }), s.changeGround({ values: { ground: 'colour', colour: '#ff0000' } })));
+    expect(at(p, 1, 1)).toEqual([1, 0, 0, 1]);
+    expect(skinBox(p)[0]).toBeLessThan(30);
+    const across = await draw(
+      apply(
+        smallShot(),
+        s.setBase(null),
+        s.changeGround({ values: { ground: 'gradient', colour: '#000000', other: '#ffffff', direction: 0 } }),
+      ),
+    );
+    expect(at(across, 0, 20)[0]).toBeLessThan(0.02);
+    expect(at(across, 63, 3)[1]).toBeGreaterThan(0.98);
+  });
+  test('takes: a cut, a crossfade and a transition led by a matte, at a cue', async () => {
+    const two = (kind: string, ...more: s.Edit[]) =>
+        apply(
+          smallShot(),
+          s.addCue('q1', 'turn', FIRST + 4),
+          s.addTake('b2', 'c3', 0),
+          s.changeTake('b2', { cue: 'q1', values: { transition: kind, over: 3, eased: 'even' } }),
+          ...more,
+        ),
+      one = await draw(smallShot(), FIRST + 5),
+      other = await draw(apply(smallShot(), s.setBase('c3')), FIRST + 5),
+      faded = await draw(two('crossfade'), FIRST + 5);
+    expect((await draw(two('cut'), FIRST + 3)).data).toEqual((await draw(smallShot(), FIRST + 3)).data);
+    expect((await draw(two('cut'), FIRST + 5)).data).toEqual(other.data);
+    faded.data.forEach((v, i) => expect(v).toBeCloseTo((one.data[i]! + other.data[i]!) / 2, 5));
+    expect((await draw(two('crossfade'), FIRST + 7)).data).toEqual(other.data);
+    const led = await draw(two('led by a matte', s.changeTake('b2', { matte: 'k1' })), FIRST + 5);
+    expect(at(led, 30, 20)).toEqual(at(other, 30, 20));
+    expect(at(led, 5, 5)).toEqual(at(one, 5, 5));
+  });
+});
+
+describe('a detached subject', () => {
+  test('where it was filmed it looks as before, but for its soft edges', async () => {
+    const [before, after] = [await draw(smallShot()), await draw(detached())];
+    expect(skinBox(after)).toEqual(skinBox(before));
+    expect(at(after, 32, 24)).toEqual(at(before, 32, 24));
+  });
+  test('moved and sized about its pivot: gone where it was, there where it is put, with its track', async () => {
+    const shot = detached(...subject({ pivot: [0, 16], size: 50, shift: [-14, 2] })),
+      p = await draw(shot);
+    // Feet at (32, 40) move to (18, 42); the body is 8 x 15 there.
+    expect(skinBox(p)).toEqual([14, 27, 22, 42]);
+    const wall = at(await draw(apply(smallShot(), s.setBase('c2'))), 32, 24),
+      left = at(p, 32, 24);
+    left.forEach((v, c) => expect(Math.abs(v - wall[c]!)).toBeLessThan(0.02));
+    const hung = apply(shot, s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't1', values: { strength: 0 } })),
+      frames = framesOf(hung, await loadTracks(hung, sources()));
+    expect(frames.at('m1', FIRST + 6)!.toPicture([0, 0])).toEqual([expect.closeTo(18 + (36 - 32) / 2, 6), expect.closeTo(42 - 8, 6)]);
+  });
+  test('slowed and frozen it carries its track through its own time, while the base goes on', async () => {
+    const shot = detached(
+        ...subject({ speed: 50 }),
+        s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't1', values: { strength: 0 } }),
+      ),
+      frames = framesOf(shot, await loadTracks(shot, sources()));
+    expect(frames.at('m1', FIRST + 8)!.toPicture([0, 0])).toEqual([34, 24]);
+    const from = sources();
+    await new FrameRenderer(from, shot, 64 * 2 ** 20).renderFrame({ shot, frame: FIRST + 8 }, () => undefined);
+    expect(new Set(from.asked.filter((n) => n.startsWith('performance')))).toEqual(
+      new Set(['performance 4', 'performance 8', 'performance 0']),
+    );
+  });
+  test('every kind of change at once: slowed, on a moved and slowed clip, sized and turned, the track stays on the body', async () => {
+    const shot = apply(
+        detached(
+          ...subject({ speed: 50, size: 150, turn: 20, shift: [5, -3], pivot: [4, 6] }),
+          ...clip({ speed: 50, size: 80, turn: -10, place: [3, 2], trimStart: 1 }),
+        ),
+        s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't1', values: { strength: 0 } }),
+      ),
+      frames = framesOf(shot, await loadTracks(shot, sources())),
+      p = await draw(shot, FIRST + 8),
+      mount = frames.at('m1', FIRST + 8)!;
+    // Frame 8 shows frame 4 as filmed, which is frame 1 + 2 of the clip: the pin at (33, 24). Its neighbourhood is skin; beyond the body's edge it is wall.
+    for (const [x, y] of [
+      [33, 24],
+      [25, 12],
+      [38.5, 12],
+      [25, 38],
+      [38.5, 38],
+    ] as const) {
+      const [px, py] = mount.toPicture([x - 33, y - 24]);
+      if (px > 1 && py > 1 && px < WIDTH - 1 && py < HEIGHT - 1)
+        expect([x, y, skin(p, Math.floor(px), Math.floor(py))]).toEqual([x, y, true]);
+    }
+    for (const [x, y] of [
+      [21.5, 24],
+      [42.5, 24],
+      [32, 7],
+    ] as const) {
+      const [px, py] = mount.toPicture([x - 33, y - 24]);
+      if (px > 1 && py > 1 && px < WIDTH - 1 && py < HEIGHT - 1)
+        expect([x, y, skin(p, Math.floor(px), Math.floor(py))]).toEqual([x, y, false]);
+    }
+    expect([mount.scaleAt([0, 0]), mount.turnAt([0, 0])]).toEqual([expect.closeTo(1.2, 6), expect.closeTo(10, 6)]);
+  });
+  test('it goes before another background', async () => {
+    const shot = detached(
+        s.setBase(null),
+        s.changeGround({ values: { ground: 'colour', colour: '#ff0000' } }),
+        ...subject({ shift: [-12, 0] }),
+      ),
+      p = await draw(shot);
+    expect(at(p, 50, 24)).toEqual([1, 0, 0, 1]);
+    expect(at(p, 32, 24)).toEqual([1, 0, 0, 1]);
+    expect(skin(p, 20, 24)).toBe(true);
+    expect(at(p, BODY.left - 14, 24)).toEqual([1, 0, 0, 1]);
+  });
+  test('rows behind, on and before it stand about it where it is', async () => {
+    const shot = detached(...subject({ shift: [-14, 0] })),
+      glowing = (lane: 'behind' | 'on') =>
+        draw(
+          apply(
+            shot,
+            s.addRow({ id: 'r1', effect: 'fill', lane, subject: 's1', values: { through: 'everything', colour: '#0000ff', amount: 100 } }),
+          ),
+        ),
+      on = await glowing('on'),
+      behind = await glowing('behind');
+    expect(at(on, 18, 24).slice(0, 3)).toEqual([0, 0, 1]);
+    expect(at(on, 50, 24)[2]).toBeLessThan(0.5);
+    expect(at(behind, 50, 24).slice(0, 3)).toEqual([0, 0, 1]);
+    expect(skin(behind, 18, 24)).toBe(true);
+    expect(at(behind, 32, 24).slice(0, 3)).toEqual([0, 0, 1]);
+  });
+  test('a dissolve takes it apart where it is', async () => {
+    const shot = detached(
+      ...subject({ shift: [-14, 0] }),
+      s.addRow({
+        id: 'r1',
+        effect: 'dissolve',
+        lane: 'on',
+        subject: 's1',
+        values: { progress: 100, density: 0, rimStrength: 0, extent: 60, ragged: 0, from: [0, -20] },
+      }),
+    );
+    expect(skinBox(await draw(shot))[2]).toBeLessThanOrEqual(0);
+  });
+  test('one clip of the shot can be looked at alone, as it stands in the base', async () => {
+    const shot = detached(...subject({ shift: [-14, 0] }), s.setBase('c2'));
+    expect(skinBox(await draw(shot, FIRST, { plain: 'c1' }))).toEqual([BODY.left, BODY.top, BODY.right, BODY.bottom]);
+    expect(skinBox(await draw(shot, FIRST, { plain: true }))[2]).toBeLessThanOrEqual(0);
+  });
+});

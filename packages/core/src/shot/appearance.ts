@@ -1,0 +1,180 @@
+import type { Homography } from '../image/warp';
+import type { Point } from '../motion/frame';
+import { valuesAt } from '../params';
+import {
+  after,
+  asPlaced,
+  back,
+  clipParams,
+  momentsOf,
+  placedMatrix,
+  playedRange,
+  seenAt,
+  subjectParams,
+  wayOf,
+  type PlaceValues,
+  type SubjectValues,
+} from '../placing';
+import type { Moment } from '../time/moments';
+import { clipWithRole, matteClip } from './query';
+import type { Clip, Matte, Shot, Subject } from './schema';
+
+/**
+ * How a clip appears at a shot frame: which of its frames, and where its pixels stand. What was measured or drawn on a clip is kept in the clip's own
+ * frames and pixels, and everything asks here where that is in the shot: its picture, mattes, tracks, outlines and handles.
+ */
+export interface Appearance {
+  moments: readonly Moment[];
+  /**
+   * Pixels of the clip to whole-shot pixels; null where they are the same. `whole` where it fills the picture exactly, stretched where its size is another.
+   */
+  matrix: Homography | null;
+  whole: boolean;
+}
+
+type Sized = Pick<Shot, 'width' | 'height' | 'rate'>;
+const toCorner = (shot: Sized): Homography => [1, 0, shot.width / 2, 0, 1, shot.height / 2, 0, 0, 1];
+
+/** True for values that leave a clip where clips are when they are new: filling the picture. */
+function fillsPicture(v: PlaceValues): boolean {
+  return (
+    v.placedBy === 'size and turn' &&
+    v.fit === 'stretched to the picture' &&
+    v.size === 1 &&
+    v.turn === 0 &&
+    v.swing === 0 &&
+    v.tilt === 0 &&
+    v.mirror === 'no' &&
+    v.place[0] === 0 &&
+    v.place[1] === 0
+  );
+}
+
+/** Places of clips that do not move, by what they are placed by: they are asked for at every frame of every past. */
+const still = new WeakMap<object, { key: string; place: Pick<Appearance, 'matrix' | 'whole'> }>();
+
+/** Where a clip stands at a shot frame. A clean plate stands where the performance does, since it is the same place without anybody. */
+function placeOf(shot: Shot, clip: Clip, frame: number): Pick<Appearance, 'matrix' | 'whole'> {
+  const owner = clip.role === 'clean' ? (clipWithRole(shot, 'performance') ?? clip) : clip,
+    { curves } = owner.placed,
+    moves = Object.keys(curves).some((name) => name !== 'speed'),
+    key = `${shot.width} ${shot.height} ${clip.width} ${clip.height}`,
+    known = moves ? undefined : still.get(owner.placed);
+  if (known?.key === key) return known.place;
+  const place = placeNow(shot, clip, owner, frame);
+  if (!moves) still.set(owner.placed, { key, place });
+  return place;
+}
+function placeNow(shot: Shot, clip: Clip, owner: Clip, frame: number): Pick<Appearance, 'matrix' | 'whole'> {
+  const { values, curves } = owner.placed,
+    v = valuesAt(clipParams, values, curves, frame - owner.start, 1) as unknown as PlaceValues;
+  if (fillsPicture(v))
+    return {
+      matrix:
+        clip.width === shot.width && clip.height === shot.height
+          ? null
+          : [shot.width / clip.width, 0, 0, 0, shot.height / clip.height, 0, 0, 0, 1],
+      whole: true,
+    };
+  const sizes = { width: clip.width, height: clip.height, pictureWidth: shot.width, pictureHeight: shot.height },
+    m = placedMatrix(v, sizes);
+  // Seen edge-on it has no area: far outside, where nothing is drawn.
+  return { matrix: m ? after(toCorner(shot), m) : [1e-6, 0, -1e6, 0, 1e-6, -1e6, 0, 0, 1], whole: false };
+}
+
+/** Which frames of a clip show at a shot frame, where it stands in the base. */
+export const clipMoments = (shot: Sized, clip: Clip, frame: number): Moment[] =>
+  momentsOf(clip.placed.values, clip.placed.curves, frame - clip.start, clip, shot.rate);
+
+/** The detached subject that carries a clip: the wanted one, or else the first. */
+export function carrierOfClip(shot: Shot, clip: string, wanted: string | null = null): Subject | null {
+  const of = (s: Subject | undefined): s is Subject => !!s && s.detached && s.clip === clip,
+    first = wanted ? shot.subjects[wanted] : undefined;
+  return of(first) ? first : (Object.values(shot.subjects).find(of) ?? null);
+}
+
+/** The detached subject that carries a matte: one whose matte (or traces) it is, or else one of its clip. */
+export function carrierOfMatte(shot: Shot, matte: Matte, wanted: string | null = null): Subject | null {
+  const of = (s: Subject | undefined): s is Subject => !!s && s.detached && (s.matte === matte.id || s.traces === matte.id),
+    first = wanted ? shot.subjects[wanted] : undefined,
+    clip = matteClip(shot, matte);
+  return of(first) ? first : (Object.values(shot.subjects).find(of) ?? (clip ? carrierOfClip(shot, clip.id, wanted) : null));
+}
+
+/** The shot frames, as it was filmed, that a detached subject shows at a frame of the shot. */
+export const subjectMoments = (shot: Shot, subject: Subject, frame: number): Moment[] =>
+  momentsOf(
+    { ...subject.placed.values, rate: 'frame for frame' },
+    subject.placed.curves,
+    frame - shot.first,
+    { frames: shot.last - shot.first + 1, rate: shot.rate },
+    shot.rate,
+  ).map((m) => ({ frame: shot.first + m.frame, share: m.share }));
+
+/** Where a detached subject stands: pixels of the shot, as it was filmed, to those where it is laid back; null where they are the same. */
+export function subjectMatrix(shot: Shot, subject: Subject, frame: number): Homography | null {
+  const v = valuesAt(subjectParams, subject.placed.values, subject.placed.curves, frame - shot.first, 1) as unknown as SubjectValues;
+  if (v.shift[0] === 0 && v.shift[1] === 0 && v.size === 1 && v.turn === 0 && v.swing === 0 && v.tilt === 0 && v.mirror === 'no')
+    return null;
+  const m = placedMatrix(asPlaced(v), { width: shot.width, height: shot.height, pictureWidth: shot.width, pictureHeight: shot.height });
+  return m ? after(toCorner(shot), m) : [1e-6, 0, -1e6, 0, 1e-6, -1e6, 0, 0, 1];
+}
+
+/**
+ * How a clip appears at a shot frame.
+ * @param subject the detached subject that carries it there; null for the clip as it stands in the base.
+ */
+export function appearanceOf(shot: Shot, clip: Clip, frame: number, subject: Subject | null = null): Appearance {
+  if (!subject) return { moments: clipMoments(shot, clip, frame), ...placeOf(shot, clip, frame) };
+  const filmed = subjectMoments(shot, subject, frame),
+    main = filmed.reduce((best, m) => (m.share > best.share ? m : best), filmed[0] ?? { frame: shot.first, share: 0 }),
+    moments: Moment[] = [];
+  for (const at of filmed)
+    for (const m of clipMoments(shot, clip, at.frame)) {
+      const known = moments.find((k) => k.frame === m.frame);
+      if (known) known.share += at.share * m.share;
+      else moments.push({ frame: m.frame, share: at.share * m.share });
+    }
+  const inPlace = placeOf(shot, clip, main.frame),
+    moved = subjectMatrix(shot, subject, frame);
+  return moved ? { moments, matrix: inPlace.matrix ? after(moved, inPlace.matrix) : moved, whole: false } : { moments, ...inPlace };
+}
+
+/** The frame of a clip that shows at a shot frame, or would if it had begun or were not over. */
+export function clipFrame(shot: Sized, clip: Clip, frame: number): number {
+  const [most] = clipMoments(shot, clip, frame).sort((a, b) => b.share - a.share);
+  if (most) return most.frame;
+  const [first, last] = playedRange(clip.placed.values, clip.frames),
+    ahead = frame < clip.start === (clip.placed.values.direction !== 'backwards');
+  return ahead ? first : last;
+}
+
+/** Where a point of a clip stands on the picture, and the way back. */
+export const onPicture = ({ matrix }: Appearance, p: Point): [number, number] => (matrix ? seenAt(matrix, p).at : [p[0], p[1]]);
+export function onClip({ matrix }: Appearance, p: Point): [number, number] {
+  const way = matrix && back(matrix);
+  return way ? seenAt(way, p).at : [p[0], p[1]];
+}
+
+/** Frames of a shot that a clip can be asked about: no clip moves for longer. */
+const LONGEST = 100_000;
+/** First and last shot frame at which a clip moves; it has no last one where it goes on for ever. */
+export function placedRange(shot: Sized, clip: Clip): [number, number | null] {
+  const { values, curves } = clip.placed,
+    plays = values.playback as string | undefined,
+    [first, last] = playedRange(values, clip.frames),
+    way = (frames: number) => wayOf(values, curves, frames, clip, shot.rate),
+    steady = way(1);
+  if (clip.frames === 1) return [clip.start, clip.start];
+  if (plays === 'loops' || plays === 'there and back' || plays === 'loops, crossfaded' || (steady <= 0 && !curves.speed))
+    return [clip.start, null];
+  if (!curves.speed) return [clip.start, clip.start + Math.max(0, Math.ceil((last - first + 1) / steady - 1e-9) - 1)];
+  for (let f = 1; f < LONGEST; f++) if (way(f) >= last - first + 1) return [clip.start, clip.start + f - 1];
+  return [clip.start, null];
+}
+
+/** The first shot frame of these at which a frame of a clip shows; null where it never does. */
+export function shotFrame(shot: Shot, clip: Clip, ofClip: number): number | null {
+  for (let f = shot.first; f <= shot.last; f++) if (clipMoments(shot, clip, f).some((m) => m.frame === ofClip && m.share >= 0.5)) return f;
+  return null;
+}

@@ -1,0 +1,128 @@
+import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
+import type { StoredValue } from '@wraithos/core/params';
+import { groundParams, transitionParams } from '@wraithos/core/placing';
+import { addTake, changeGround, changeTake, freshId, moveTake, removeTake, takeStart, type Take } from '@wraithos/core/shot';
+import { useDocument, useParts } from '../state/shotStore';
+import { IconButton } from '../ui/IconButton';
+import { ChoiceField, NumberField } from './fields';
+import { ParamFields } from './ParamFields';
+
+/** What everything stands on: takes one after another, how each comes in, and what lies behind them. */
+export function BaseSettings() {
+  const shot = useDocument(),
+    { edit, frame } = useParts('edit', 'frame'),
+    clips = Object.values(shot.clips),
+    words = Object.fromEntries([['', 'none'], ...clips.map((c) => [c.id, c.name])]),
+    { takes, ground } = shot.base;
+  return (
+    <>
+      <h2>Base</h2>
+      <p className="quiet">Takes one after another, over what lies behind them.</p>
+      {takes.map((take, i) => (
+        <TakeFields key={take.id} take={take} i={i} count={takes.length} />
+      ))}
+      <button
+        type="button"
+        className="btn btn-quiet btn-sm mt-1"
+        disabled={!clips.length}
+        onClick={() => {
+          const next = clips.find((c) => !takes.some((t) => t.clip === c.id) && c.role !== 'clean') ?? clips[0]!;
+          edit(addTake(freshId(takes, 'b'), next.id, frame));
+        }}
+      >
+        Add a take at this frame
+      </button>
+      <h3>Background</h3>
+      <ParamFields
+        params={groundParams}
+        title=""
+        target={{
+          values: ground.values as Record<string, StoredValue>,
+          usual: (_, p) => p.default as StoredValue,
+          put: (name, value) => changeGround({ values: { [name]: value as never } }),
+          reset: (name) => changeGround({ values: { [name]: groundParams[name as keyof typeof groundParams].default as never } }),
+        }}
+      />
+      {ground.values.ground === 'clip' && (
+        <ChoiceField
+          label="Clip"
+          value={ground.clip ?? ''}
+          of={['', ...clips.map((c) => c.id)]}
+          words={words}
+          onChange={(clip) => edit(changeGround({ clip: clip || null }))}
+        />
+      )}
+    </>
+  );
+}
+
+function TakeFields({ take, i, count }: { take: Take; i: number; count: number }) {
+  const shot = useDocument(),
+    { edit, preview } = useParts('edit', 'preview'),
+    clips = Object.values(shot.clips),
+    led = take.values.transition === 'led by a matte';
+  return (
+    <section aria-label={`Take ${i + 1}`}>
+      <div className="d-flex align-items-center">
+        <h3 className="flex-grow-1">Take {i + 1}</h3>
+        <IconButton small label="Earlier" disabled={i === 0} onClick={() => edit(moveTake(take.id, -1))}>
+          <ArrowUp size={13} />
+        </IconButton>
+        <IconButton small label="Later" disabled={i === count - 1} onClick={() => edit(moveTake(take.id, 1))}>
+          <ArrowDown size={13} />
+        </IconButton>
+        <IconButton small label={`Remove take ${i + 1}`} onClick={() => edit(removeTake(take.id))}>
+          <Trash2 size={13} />
+        </IconButton>
+      </div>
+      <ChoiceField
+        label="Clip"
+        value={take.clip}
+        of={clips.map((c) => c.id)}
+        words={Object.fromEntries(clips.map((c) => [c.id, c.name]))}
+        onChange={(clip) => edit(changeTake(take.id, { clip }))}
+      />
+      {i > 0 && (
+        <>
+          <ChoiceField
+            label="Comes in with"
+            value={take.cue ?? ''}
+            of={['', ...Object.keys(shot.cues)]}
+            words={Object.fromEntries([['', 'a frame'], ...Object.values(shot.cues).map((c) => [c.id, c.name])])}
+            onChange={(cue) =>
+              edit(changeTake(take.id, { cue: cue || null, start: takeStart(shot, take) - (cue ? shot.cues[cue]!.frame : 0) }))
+            }
+          />
+          <NumberField
+            label={take.cue ? 'After the cue' : 'At frame'}
+            unit={take.cue ? 'frames' : ''}
+            value={take.start}
+            onPreview={(start) => preview(changeTake(take.id, { start: Math.round(start) }))}
+            onChange={(start) => edit(changeTake(take.id, { start: Math.round(start) }))}
+          />
+          <ParamFields
+            params={transitionParams}
+            title=""
+            target={{
+              values: take.values as Record<string, StoredValue>,
+              usual: (_, p) => p.default as StoredValue,
+              put: (name, value) => changeTake(take.id, { values: { [name]: value as never } }),
+              reset: (name) =>
+                changeTake(take.id, { values: { [name]: transitionParams[name as keyof typeof transitionParams].default as never } }),
+            }}
+          />
+          {led && (
+            <ChoiceField
+              label="Led by"
+              help="The new take shows where this matte is white: an outline that grows, or any other matte that changes."
+              value={take.matte ?? ''}
+              of={['', ...Object.keys(shot.mattes)]}
+              words={Object.fromEntries([['', 'choose a matte'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])])}
+              onChange={(matte) => edit(changeTake(take.id, { matte: matte || null }))}
+            />
+          )}
+        </>
+      )}
+    </section>
+  );
+}
