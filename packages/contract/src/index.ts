@@ -9,3 +9,4 @@ export * from './recipes';
 export * from './room';
 export * from './route';
 export * from './shots';
+export * from './stockroom';

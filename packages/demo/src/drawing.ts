@@ -11,6 +11,8 @@ export interface Drawing {
   kind?: 'flat' | 'grey';
   /** After the last frame comes the first. */
   loops?: boolean;
+  /** What the stockroom says of it; none where it is no element of it. `light` is laid on by screen. */
+  shelf?: { name: string; about: string; light: boolean };
   /** Straight alpha, eight bits, four a pixel. */
   draw(frame: number): Uint8Array;
   truth?(): Record<string, unknown>;

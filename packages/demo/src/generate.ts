@@ -10,6 +10,7 @@ import { fileURLToPath } from 'node:url';
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
 import sharp from 'sharp';
 import { Arena } from '@wraithos/core/image';
+import { writeStrip } from '@wraithos/runtime';
 import { develop } from './camera';
 import { encode } from './encode';
 import { HEIGHT, WIDTH, type StillSet } from './film';
@@ -156,6 +157,12 @@ async function draw(drawing: Drawing, out: string, frames: number[] | null): Pro
     const name = drawing.frames > 1 ? `${String(drawing.first + list[index]!).padStart(4, '0')}.png` : 'still.png';
     writeFileSync(join(folder, frames ? `${drawing.name.replace('/', '-')}-${name}` : name), png);
   }
+  if (drawing.shelf && !frames) {
+    mkdirSync(join(out, 'stockroom', 'strips'), { recursive: true });
+    await writeStrip(join(out, 'stockroom', 'strips', `${drawing.name.split('/')[1]}.png`), drawing.frames, (i) =>
+      Promise.resolve(sharp(seen.get(i)!)),
+    );
+  }
   if (drawing.truth && !frames) writeFileSync(join(folder, '..', 'truth.json'), JSON.stringify(drawing.truth()));
 }
 
@@ -175,6 +182,18 @@ async function main(): Promise<void> {
   const begun = Date.now();
   for (const shot of filmed.filter((s) => asked(s.code))) await film(shot, frames ? out : join(out, shot.code), frames);
   for (const drawing of drawings.filter((d) => asked(d.name))) await draw(drawing, out, frames);
+  if (!frames && drawings.some((d) => d.shelf && asked(d.name)))
+    // What the server reads of the elements: without the pictures.
+    writeFileSync(
+      join(out, 'stockroom', 'index.json'),
+      `${JSON.stringify(
+        drawings.flatMap(({ name, shelf, loops = false, width, height, frames: count }) =>
+          shelf ? [{ id: name.split('/')[1], ...shelf, loops, width, height, frames: count }] : [],
+        ),
+        null,
+        1,
+      )}\n`,
+    );
   console.error(`done in ${Math.round((Date.now() - begun) / 1000)} s`);
 }
 

@@ -11,4 +11,5 @@ export * from './probe';
 export * from './readAhead';
 export * from './renderRun';
 export * from './stills';
+export * from './strip';
 export * from './write';

@@ -45,6 +45,7 @@ try {
     webFolder: join(root, 'dist', 'web'),
     workFile: join(root, 'dist', 'server', 'work.mjs'),
     demoFolder: process.env.WRAITHOS_DEMO === 'none' ? null : join(root, 'packages', 'demo', 'media'),
+    stockFolder: join(root, 'packages', 'demo', 'media', 'stockroom'),
     log: (error) => log.error(error),
     say: (line) => console.log(line),
   });

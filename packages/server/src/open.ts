@@ -20,6 +20,7 @@ import { bringAllUpToDate } from './revisions';
 import { seed } from './seed';
 import type { Folders, Services } from './services';
 import { ShotStore } from './shots';
+import { Stockroom } from './stockroom';
 
 export interface OpenOptions {
   root: string;
@@ -28,6 +29,8 @@ export interface OpenOptions {
   /** The built program of a work process. */
   workFile: string;
   demoFolder: string | null;
+  /** Where the elements of the stockroom are that come with the program. */
+  stockFolder: string | null;
   disk?: DiskOptions;
   log?: (error: unknown) => void;
   say?: (line: string) => void;
@@ -97,6 +100,7 @@ export async function open(options: OpenOptions): Promise<Opened> {
     undo.push(() => Promise.race([database.destroy(), new Promise((resolve) => setTimeout(resolve, 1000))]));
     await markForm(join(root, 'mariadb'));
     const events = new Events(),
+      frames = new FrameStore(folders.frames),
       pools = {
         drawing: new WorkProcesses(options.workFile, computingThreads()),
         reading: new WorkProcesses(options.workFile, 1),
@@ -108,9 +112,10 @@ export async function open(options: OpenOptions): Promise<Opened> {
         daemon,
         patience: new Patience(daemon),
         disk,
-        frames: new FrameStore(folders.frames),
+        frames,
         blobs: new BlobStore(folders.blobs),
         shots: new ShotStore(database, events),
+        stockroom: new Stockroom({ database, frames, folders }, options.stockFolder),
         events,
         folders,
         ...pools,

@@ -15,6 +15,7 @@ const start = () =>
     webFolder: null,
     workFile: join(process.cwd(), 'dist', 'server', 'work.mjs'),
     demoFolder: null,
+    stockFolder: null,
     log: (error: unknown) => unexpected.push(error),
   });
 beforeAll(async () => {

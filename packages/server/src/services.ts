@@ -7,6 +7,7 @@ import type { Events } from './http/events';
 import type { Jobs } from './jobs/jobs';
 import type { WorkProcesses } from './jobs/workProcess';
 import type { ShotStore } from './shots';
+import type { Stockroom } from './stockroom';
 
 /** Folders of one installation. */
 export interface Folders {
@@ -26,6 +27,7 @@ export interface Services {
   frames: FrameStore;
   blobs: BlobStore;
   shots: ShotStore;
+  stockroom: Stockroom;
   events: Events;
   folders: Folders;
   jobs: Jobs;

@@ -14,6 +14,7 @@ export const optionsFor = (root: string, log: (error: unknown) => void = () => u
   webFolder: null,
   workFile: join(process.cwd(), 'dist', 'server', 'work.mjs'),
   demoFolder: null,
+  stockFolder: join(process.cwd(), 'packages', 'demo', 'media', 'stockroom'),
   log,
 });
 export interface OpenBody {

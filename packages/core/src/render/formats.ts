@@ -22,3 +22,6 @@ export type FormatName = keyof typeof register;
 export type FilmEnding = Extract<(typeof register)[FormatName], { film: string }>['film'];
 export const outputFormats: Readonly<Record<FormatName, OutputFormat & { film?: FilmEnding }>> = register;
 export const formatNames = Object.keys(register) as [FormatName, ...FormatName[]];
+
+/** Pictures of a moving thumbnail of a clip, side by side in one file. */
+export const STRIP_TILES = 10;

@@ -1,6 +1,6 @@
 import { DataSource } from 'typeorm';
 import type { Daemon } from './daemon';
-import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity } from './entities';
+import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity, StockEntity } from './entities';
 import { migrations } from './migrations';
 
 /** Connects and brings the tables up to date. */
@@ -11,7 +11,7 @@ export async function connect(daemon: Daemon): Promise<DataSource> {
     username: daemon.user,
     password: daemon.password,
     database: daemon.database,
-    entities: [Production, ShotEntity, Revision, Medium, Job, RecipeEntity],
+    entities: [Production, ShotEntity, Revision, Medium, Job, RecipeEntity, StockEntity],
     migrations,
     synchronize: false,
     charset: 'utf8mb4',

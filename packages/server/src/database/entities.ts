@@ -85,6 +85,15 @@ export interface RecipeRow {
   recipe: Recipe;
   created: Date;
 }
+/** A clip that was kept as an element of one's own, for all shots. */
+export interface StockRow {
+  id: string;
+  name: string;
+  hash: string;
+  loops: boolean;
+  light: boolean;
+  created: Date;
+}
 
 const date = { type: 'datetime', precision: 3 } as const;
 export const Production = new EntitySchema<ProductionRow>({
@@ -164,6 +173,18 @@ export const RecipeEntity = new EntitySchema<RecipeRow>({
     id: { type: 'char', length: 36, primary: true },
     name: { type: 'varchar', length: 120 },
     recipe: { type: 'simple-json' },
+    created: date,
+  },
+});
+export const StockEntity = new EntitySchema<StockRow>({
+  name: 'Stock',
+  tableName: 'stock',
+  columns: {
+    id: { type: 'char', length: 36, primary: true },
+    name: { type: 'varchar', length: 120 },
+    hash: { type: 'char', length: 64 },
+    loops: { type: 'boolean', default: false },
+    light: { type: 'boolean', default: false },
     created: date,
   },
 });

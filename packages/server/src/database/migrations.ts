@@ -62,5 +62,18 @@ export class Bounds1764600000000 implements MigrationInterface {
   }
 }
 
+/** Elements of one's own. */
+export class Stock1764700000000 implements MigrationInterface {
+  name = 'Stock1764700000000';
+  async up(q: QueryRunner): Promise<void> {
+    await q.query(
+      'CREATE TABLE IF NOT EXISTS stock (id CHAR(36) PRIMARY KEY, name VARCHAR(120) NOT NULL, hash CHAR(64) NOT NULL, loops TINYINT NOT NULL DEFAULT 0, light TINYINT NOT NULL DEFAULT 0, created DATETIME(3) NOT NULL)',
+    );
+  }
+  async down(q: QueryRunner): Promise<void> {
+    await q.query('DROP TABLE IF EXISTS stock');
+  }
+}
+
 /** All migrations in order. */
-export const migrations = [FirstLight1763900000000, Recipes1764100000000, Bounds1764600000000];
+export const migrations = [FirstLight1763900000000, Recipes1764100000000, Bounds1764600000000, Stock1764700000000];

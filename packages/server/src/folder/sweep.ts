@@ -3,13 +3,15 @@ import { join } from 'node:path';
 import { In, IsNull, LessThan, Not } from 'typeorm';
 import { Job, Medium, Revision, ShotEntity } from '../database/entities';
 import type { Services } from '../services';
-import { usesOfMedia, usesOfSamples } from './uses';
+import { keptInStock, usesOfMedia, usesOfSamples } from './uses';
 
 const DAY = 86_400_000;
 /** How long what was deleted can be brought back. */
 export const BIN_DAYS = 30;
 /** Bytes of small pictures of shots that are kept; the ones looked at least recently go first. */
 const THUMBNAILS = 256 * 2 ** 20;
+/** The folder of moving thumbnails of the stockroom, beside those of shots. */
+const STRIPS = 'stockroom';
 
 type Base = Omit<Services, 'jobs'>;
 const names = (folder: string) => readdir(folder).catch(() => [] as string[]);
@@ -46,7 +48,7 @@ export async function sweep(services: Base, starting: boolean, now = Date.now())
   const used = await usesOfSamples(services, old);
   for (const hash of old) if (!used.has(hash)) await blobs.remove(hash);
   await dropUnnamed(folders.renders, new Set((await manager.find(Job, { select: { id: true } })).map((j) => j.id)));
-  await dropUnnamed(folders.thumbnails, new Set((await manager.find(ShotEntity, { select: { id: true } })).map((s) => s.id)));
+  await dropUnnamed(folders.thumbnails, new Set([STRIPS, ...(await manager.find(ShotEntity, { select: { id: true } })).map((s) => s.id)]));
   await limitThumbnails(folders.thumbnails, starting);
 }
 
@@ -83,13 +85,14 @@ export async function emptyBin(services: Base, now = Date.now()): Promise<void> 
     if (name.startsWith('before-') && now - ((await stat(join(copies, name)).catch(() => null))?.ctimeMs ?? now) > BIN_DAYS * DAY)
       await rm(join(copies, name), { recursive: true, force: true });
   const media = await manager.find(Medium, { select: { hash: true, told: true }, where: { deleted: before } });
-  const used = await usesOfMedia(
-    services,
-    media.map((m) => m.hash),
-  );
+  const stocked = await keptInStock(services),
+    used = await usesOfMedia(
+      services,
+      media.map((m) => m.hash),
+    );
   for (const { hash, told } of media) {
     // It was put to use after it was deleted, or a shot came back that uses it: nobody was told, so it stays.
-    if (used.has(hash) && !told) await manager.update(Medium, { hash, deleted: Not(IsNull()) }, { deleted: null });
+    if ((used.has(hash) && !told) || stocked.has(hash)) await manager.update(Medium, { hash, deleted: Not(IsNull()) }, { deleted: null });
     else {
       await manager.delete(Medium, { hash });
       await services.frames.remove(hash);

@@ -1,3 +1,4 @@
+import { StockEntity } from '../database/entities';
 import type { Services } from '../services';
 
 type Base = Pick<Services, 'database'>;
@@ -37,5 +38,8 @@ async function usesOf({ database }: Base, hashes: readonly string[], revisions =
   return found;
 }
 export const usesOfMedia = usesOf;
+/** Hashes of clips that were kept as elements of one's own. */
+export const keptInStock = async ({ database }: Base): Promise<Set<string>> =>
+  new Set((await database.manager.find(StockEntity, { select: { hash: true } })).map((row) => row.hash));
 /** Samples are named by their hash as media are. */
 export const usesOfSamples = usesOf;

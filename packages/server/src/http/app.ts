@@ -13,6 +13,7 @@ import { recipeRoutes } from './routes/recipes';
 import { roomRoutes } from './routes/room';
 import { bundleRoutes } from './routes/bundles';
 import { shotRoutes } from './routes/shots';
+import { stockroomRoutes } from './routes/stockroom';
 
 /** Bytes of one JSON request. */
 const MOST_JSON = 32 * 2 ** 20;
@@ -84,6 +85,7 @@ export function createApp(services: Services, webFolder: string | null): Express
     mediaRoutes(services),
     jobRoutes(services),
     recipeRoutes(services),
+    stockroomRoutes(services),
     roomRoutes(services),
     bundleRoutes(services),
     unknownRoute,

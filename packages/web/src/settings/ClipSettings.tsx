@@ -1,4 +1,5 @@
-import { Trash2 } from 'lucide-react';
+import { Boxes, Trash2 } from 'lucide-react';
+import { keepInStockroom } from '../elements/keep';
 import { framesPerSecond } from '@wraithos/core/time';
 import { transferNames } from '@wraithos/core/image';
 import { clipParams } from '@wraithos/core/placing';
@@ -70,7 +71,13 @@ export function ClipSettings({ id }: { id: string }) {
         value={shot.last}
         onChange={(last) => edit(setShot({ last: Math.max(Math.round(last), shot.first) }))}
       />
-      <button type="button" className="btn btn-quiet btn-sm mt-3" onClick={() => remove('clip', id)}>
+      {'hash' in clip.media && (
+        <button type="button" className="btn btn-quiet btn-sm mt-3 d-block" onClick={() => void keepInStockroom(clip)}>
+          <Boxes size={14} className="me-1" />
+          Keep in the stockroom
+        </button>
+      )}
+      <button type="button" className="btn btn-quiet btn-sm mt-2" onClick={() => remove('clip', id)}>
         <Trash2 size={14} className="me-1" />
         Remove clip
       </button>

@@ -9,7 +9,7 @@ import {
   type DragEndEvent,
 } from '@dnd-kit/core';
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { Plus } from 'lucide-react';
+import { Boxes, Plus } from 'lucide-react';
 import { memo, useMemo, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { effectOf, effects, laneTitles, type Lane } from '@wraithos/core/effects';
@@ -44,7 +44,7 @@ function useDrawnHere() {
 }
 
 /** Everything in the shot from near (top) to far. Rows are dragged between lanes, which moves them in depth. */
-export function DepthStack() {
+export function DepthStack({ onStockroom }: { onStockroom(): void }) {
   const shot = useDocument(),
     { edit, set } = useParts('edit', 'set'),
     sensors = useSensors(
@@ -91,6 +91,13 @@ export function DepthStack() {
   };
   return (
     <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <div className="pane-title">
+        <span>Stack</span>
+        <button type="button" className="btn btn-quiet btn-sm py-0 ms-auto" onClick={onStockroom}>
+          <Boxes size={13} className="me-1" />
+          Stockroom
+        </button>
+      </div>
       <LaneBlock lane="whole" subject={null} />
       <LaneBlock lane="foreground" subject={null} />
       {subjects.map((subject) => (
@@ -193,7 +200,21 @@ const AddEffect = memo(function AddEffect({ lane, subject }: { lane: Lane; subje
       track = selection?.kind === 'track' ? selection.id : (Object.keys(shot.tracks)[0] ?? null),
       wantsMount = Object.values(effects[type]!.inputs).some((i) => i.kind === 'mount');
     const made = suggestedValues(type, shot, track, frame);
-    edit(addRow({ id, effect: type, lane, subject, track: wantsMount ? track : null, ...made }));
+    const add = addRow({ id, effect: type, lane, subject, track: wantsMount ? track : null, ...made }),
+      shows = Object.values(effects[type]!.inputs).some((i) => i.kind === 'moment'),
+      // What shows a clip begins with one that there is.
+      clip = shows ? (Object.values(shot.clips).find((c) => c.role === 'element')?.id ?? null) : null;
+    edit(
+      clip
+        ? {
+            name: add.name,
+            apply: (s) => {
+              add.apply(s);
+              s.rows[id]!.clip = clip;
+            },
+          }
+        : add,
+    );
     set({ selection: { kind: 'row', id } });
   };
   return (

@@ -13,7 +13,7 @@ const order = (a: Element, b: Element) => !!(a.compareDocumentPosition(b) & Node
 
 test('lanes stand from near to far, with the subject between what is before and behind it', () => {
   opens();
-  show(<DepthStack />);
+  show(<DepthStack onStockroom={() => undefined} />);
   const lane = (name: keyof typeof laneTitles) => screen.getByRole('region', { name: laneTitles[name] }),
     subject = screen.getByText('Walker').closest('button')!,
     all = [lane('whole'), lane('foreground'), lane('front'), subject, lane('on'), lane('behind'), lane('background')];
@@ -24,7 +24,7 @@ test('lanes stand from near to far, with the subject between what is before and 
 
 test('a row is selected by its name, muted and soloed by its buttons without being selected', async () => {
   opens();
-  show(<DepthStack />);
+  show(<DepthStack onStockroom={() => undefined} />);
   await userEvent.click(screen.getByLabelText('Mute Glow'));
   expect(shotNow().rows.r1!.muted).toBe(true);
   expect(screen.getByLabelText('Unmute Glow')).toBeTruthy();
@@ -36,7 +36,7 @@ test('a row is selected by its name, muted and soloed by its buttons without bei
 
 test('Enter selects a row that has the focus; Space takes hold of it', async () => {
   opens();
-  show(<DepthStack />);
+  show(<DepthStack onStockroom={() => undefined} />);
   take('Blur').focus();
   await userEvent.keyboard('{Enter}');
   expect(useShot.getState().selection).toEqual({ kind: 'row', id: 'r2' });
@@ -46,7 +46,7 @@ test('Enter selects a row that has the focus; Space takes hold of it', async () 
 
 test('an effect is added to a lane from its menu, hung on the track, and selected; only effects that work there are offered', async () => {
   opens();
-  show(<DepthStack />);
+  show(<DepthStack onStockroom={() => undefined} />);
   const front = screen.getByRole('region', { name: laneTitles.front });
   await userEvent.click(within(front).getByLabelText(`Add an effect to ${laneTitles.front}`));
   const offered = within(front)
@@ -69,7 +69,7 @@ test('a row says where it hangs, how many twins it has and that a check flags it
       s.remove('clip', 'c2'),
     ),
   );
-  show(<DepthStack />);
+  show(<DepthStack onStockroom={() => undefined} />);
   const item = (name: string) => document.querySelector(`.row-item[aria-label="${name}"]`)!;
   expect(item('Glow').textContent).toContain('Lantern and 1 twin');
   expect(item('Dissolve').querySelector('.warn')).not.toBeNull();
@@ -79,7 +79,7 @@ test('a row says where it hangs, how many twins it has and that a check flags it
 
 test('without a subject the stack says how to make one, and makes it', async () => {
   opens(aShot(s.remove('subject', 's1')));
-  show(<DepthStack />);
+  show(<DepthStack onStockroom={() => undefined} />);
   await userEvent.click(screen.getByText('Make one'));
   expect(Object.values(shotNow().subjects).map((x) => x.clip)).toEqual(['c1']);
 });

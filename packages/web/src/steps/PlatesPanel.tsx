@@ -4,6 +4,7 @@ import { addClip, clipOf, clipWithRole, freshId, setShot, type Clip } from '@wra
 import { useShot, useParts } from '../state/shotStore';
 import { roleWords } from '../settings/ClipSettings';
 import type { Imported } from '@wraithos/contract';
+import { startDrag } from '../elements/place';
 import { useImport } from '../shots/useImport';
 import { JobLine } from '../ui/JobLine';
 
@@ -99,6 +100,8 @@ export function PlatesPanel() {
         <button
           key={clip.id}
           type="button"
+          draggable
+          onDragStart={(e) => startDrag(e, { clip: clip.id })}
           className={`list-item ${selection?.kind === 'clip' && selection.id === clip.id ? 'selected' : ''}`}
           onClick={() => set({ selection: { kind: 'clip', id: clip.id } })}
         >

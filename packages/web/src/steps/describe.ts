@@ -27,6 +27,8 @@ export interface StepDefinition {
   settles: readonly SelectionKind[];
   /** Handles on the picture. */
   Overlay?: ComponentType<{ space: Space }>;
+  /** What is dropped on the picture becomes an element: clips and elements of the stockroom, or files too. */
+  places?: 'clips' | 'files too';
   /** Buttons of its own beside the picture. */
   Rail?: ComponentType;
   /** A line over the picture, where there is something to say. */

@@ -1,9 +1,11 @@
 import { Layers } from 'lucide-react';
+import { useState } from 'react';
 import { effectOf } from '@wraithos/core/effects';
 import { drawnRows, whyNotVisible, type Row } from '@wraithos/core/shot';
 import { CurveEditor, CurveList } from '../cues/Curves';
 import { EffectLines } from '../cues/EffectLines';
 import type { TimeScale } from '../cues/scale';
+import { Stockroom } from '../elements/Stockroom';
 import { DepthStack } from '../stack/DepthStack';
 import { useDocument, useShot, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -37,6 +39,12 @@ function Curves() {
   const row = useSelectedRow();
   return row && <CurveList row={row} />;
 }
+/** The stack, or in its place the drawer of elements. */
+function StackOrStockroom() {
+  const [open, setOpen] = useState(false);
+  return open ? <Stockroom onClose={() => setOpen(false)} /> : <DepthStack onStockroom={() => setOpen(true)} />;
+}
+
 function UpToSelected() {
   const row = useSelectedRow(),
     { upToSelected, set } = useParts('upToSelected', 'set');
@@ -57,9 +65,10 @@ export const effects: StepDefinition = {
   title: 'Effects',
   about: 'Put effects behind, on and before the character, hang them on tracks, and shape them over time.',
   hint: 'Select an effect, or add one to a lane with its plus.',
-  List: DepthStack,
+  List: StackOrStockroom,
   settles: ['row', 'group', 'subject', 'cue', 'base'],
   Overlay: Handles,
+  places: 'files too',
   Rail: UpToSelected,
   Time: LinesAndCurves,
   Beside: Curves,

@@ -26,6 +26,7 @@ export const plates: StepDefinition = {
   List: PlatesPanel,
   settles: ['clip', 'cue', 'base'],
   Overlay: ClipOverlay,
+  places: 'clips',
   Time: ClipLines,
   // A selected clip shows itself.
   view({ shot, live, selection }) {

@@ -6,7 +6,9 @@ import { addCue, freshId } from '@wraithos/core/shot';
 import { useDocument, useParts, useShot } from '../state/shotStore';
 import type { StepDefinition } from '../steps/describe';
 import { inHand, onwards } from '../tools';
+import { useDropOnPicture } from '../elements/useDropOnPicture';
 import { IconButton } from '../ui/IconButton';
+import { JobLine } from '../ui/JobLine';
 import { display } from '../workers/display';
 import { isolated } from '../workers/pool';
 import { fit, spaceKey, toPicture, zoomAt, type Space } from './space';
@@ -38,7 +40,8 @@ export function Viewer({ step }: { step: StepDefinition }) {
     return () => observer.disconnect();
   }, []);
   const fitted = useMemo(() => fit(size.width, size.height, shot), [size.width, size.height, shot.width, shot.height]); // eslint-disable-line react-hooks/exhaustive-deps -- only the size of the shot counts
-  const at = space ?? fitted;
+  const at = space ?? fitted,
+    dropping = useDropOnPicture(at, step.places === 'files too');
   useLayoutEffect(() => {
     if (canvas.current) display().attach(canvas.current);
   }, []);
@@ -87,7 +90,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
   const percent = Math.round(at.zoom * devicePixelRatio * 100);
   return (
     <div className="viewer-wrap">
-      <div className="viewer" ref={box} data-testid="viewer">
+      <div className={`viewer ${dropping.over ? 'over' : ''}`} ref={box} data-testid="viewer" {...(step.places ? dropping.handlers : {})}>
         <canvas
           className="picture"
           ref={canvas}
@@ -123,6 +126,12 @@ export function Viewer({ step }: { step: StepDefinition }) {
           </Layer>
         </Stage>
         {word && <div className="hint">{word}</div>}
+        {dropping.over && <div className="drop-target">Drop to place it here</div>}
+        {dropping.bringing && (
+          <div className="hint">
+            <JobLine {...dropping.bringing} onCancel={dropping.cancel} />
+          </div>
+        )}
         {error ? (
           <div className="status bad" role="alert">
             {error}
