@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { formatNames } from '@wraithos/core/render';
+import { alphaModes, formatNames } from '@wraithos/core/render';
 import { moment } from './common';
 import { route } from './route';
 
@@ -63,6 +63,10 @@ export const startRender = route({
     first: z.number().int().optional(),
     last: z.number().int().optional(),
     factor: z.union([z.literal(1), z.literal(2), z.literal(4)]).default(1),
+    /** Alpha in the files, where the format can carry it. */
+    alpha: z.enum(alphaModes).default('none'),
+    /** What of the shot: all, base, effects, lane:NAME, row:ID or matte:ID. */
+    only: z.string().max(80).default('all'),
   }),
   answer: jobSummary,
   status: 202,

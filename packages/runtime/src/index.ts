@@ -3,6 +3,7 @@ export * from './blobs';
 export * from './confine';
 export * from './decode';
 export * from './explained';
+export * from './exr';
 export * from './ffmpeg';
 export * from './fileSources';
 export * from './films';

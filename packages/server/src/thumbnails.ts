@@ -62,6 +62,8 @@ export class Thumbnails {
         frames: [frame],
         folder: part,
         bits: 8,
+        alpha: 'none',
+        only: 'all',
         factor: 4,
         framesFolder: folders.frames,
         blobsFolder: folders.blobs,

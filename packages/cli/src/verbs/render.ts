@@ -1,7 +1,7 @@
 import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { readShot, type Shot } from '@wraithos/core/shot';
-import { formatNames, outputFormats, type Factor, type FormatName } from '@wraithos/core/render';
+import { alphaModes, formatNames, outputFormats, passOf, type Factor, type FormatName } from '@wraithos/core/render';
 import { bandThreads, computingThreads, frameName, renderRun, filmWriters, fileSources } from '@wraithos/runtime';
 import { needed, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
@@ -20,7 +20,7 @@ export async function openShot(path: string): Promise<Shot> {
 
 /** "A-B" or "A" within the shot. */
 function range(text: string | undefined, shot: Shot): number[] {
-  const match = /^(\d+)(?:-(\d+))?$/.exec(text ?? `${shot.first}-${shot.last}`),
+  const match = /^(-?\d+)(?:-(-?\d+))?$/.exec(text ?? `${shot.first}-${shot.last}`),
     a = Number(match?.[1]),
     b = Number(match?.[2] ?? match?.[1]);
   if (!match || b < a || a < shot.first || b > shot.last)
@@ -33,14 +33,21 @@ const factors: Record<string, Factor> = { '1': 1, '1/2': 2, '1/4': 4 };
 
 export const render: Verb = {
   name: 'render',
-  usage: `<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format ${formatNames.join('|')}] [--resume] --out PATH`,
-  about: 'Renders a shot: numbered PNG files in a folder, or one WebM file.',
+  usage: `<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format ${formatNames.join('|')}] [--alpha ${alphaModes.join('|')}] [--only all|base|effects|lane:NAME|row:ID|matte:ID] [--resume] --out PATH`,
+  about: 'Renders a shot: numbered PNG or OpenEXR files in a folder, or one film.',
   options: {
     frames: { type: 'string', value: 'A-B', about: 'Range of shot frames, or one frame.', usual: 'all frames of the shot' },
     scale: { type: 'string', value: '1|1/2|1/4', about: 'Size of the picture.', usual: '1' },
-    format: { type: 'string', value: formatNames.join('|'), about: 'PNG files of 8 or 16 bit, or one WebM file.', usual: 'png16' },
+    format: {
+      type: 'string',
+      value: formatNames.join('|'),
+      about: 'PNG files of 8 or 16 bit, OpenEXR files, or one film.',
+      usual: 'png16',
+    },
+    alpha: { type: 'string', value: alphaModes.join('|'), about: 'Cover in the files, beside colours or in them.', usual: 'none' },
+    only: { type: 'string', value: 'PASS', about: 'What of the shot: all, base, effects, lane:NAME, row:ID or matte:ID.', usual: 'all' },
     resume: { type: 'boolean', about: 'Leaves frames alone that are finished already.' },
-    out: { type: 'string', value: 'PATH', about: 'Folder for PNG files, or name of the WebM file; needed.' },
+    out: { type: 'string', value: 'PATH', about: 'Folder for the files, or name of the film; needed.' },
   },
   positionals: [1, 1],
   async run(given) {
@@ -53,13 +60,21 @@ export const render: Verb = {
     if (!factor) throw new UsageError(`--scale wants 1, 1/2 or 1/4, not "${String(given.values.scale)}".`);
     const shot = await openShot(path),
       frames = range(given.values.frames as string | undefined, shot),
-      { bits, film } = format;
+      { bits, film, files: ending, title } = format,
+      mode = String(given.values.alpha ?? 'none'),
+      alpha = alphaModes.find((m) => m === mode),
+      only = String(given.values.only ?? 'all');
+    if (!alpha) throw new UsageError(`--alpha wants ${alphaModes.join(', ')}, not "${mode}".`);
+    if (alpha !== 'none' && !format.alpha) throw new UsageError(`${title} carries no alpha.`);
+    passOf(shot, only);
     await mkdir(film ? dirname(out) : out, { recursive: true });
     const helpers = bandThreads(computingThreads() - 1),
       folder = film ? await mkdtemp(join(dirname(out), '.wraith-')) : out;
     try {
       const done = await renderRun(shot, fileSources(path), frames, folder, {
         bits,
+        alpha,
+        only,
         factor,
         resume: given.values.resume === true,
         helpers,
@@ -68,8 +83,9 @@ export const render: Verb = {
       if (film)
         await filmWriters[film](
           out,
-          frames.map((frame) => join(folder, frameName(frame))),
+          frames.map((frame) => join(folder, frameName(frame, ending))),
           shot.rate,
+          { alpha: alpha !== 'none' },
         );
       progressEnd();
       const each = done.drawn ? done.milliseconds / done.drawn : 0;
@@ -79,7 +95,7 @@ export const render: Verb = {
         kept: done.kept,
         first: frames[0],
         last: frames[frames.length - 1],
-        files: film ? undefined : frames.map(frameName),
+        files: film ? undefined : frames.map((frame) => frameName(frame, ending)),
         millisecondsPerFrame: round(each),
         cost: Object.fromEntries(
           Object.entries(done.cost).map(([row, ms]) => [shot.rows[row]?.name ?? row, round(ms / Math.max(1, done.drawn))]),

@@ -14,3 +14,4 @@ export * from './resize';
 export * from './transfer';
 export * from './warp';
 export { serveBands, type BandThread } from '@wraithos/kernels';
+export * from './half';

@@ -8,6 +8,7 @@ export * from './need';
 export { framesOf, type Mounts } from './frames';
 export { outlineAt } from './matteSteps';
 export { isOpaque } from './base';
+export * from './pass';
 export { planFrame } from './plan';
 export * from './renderFrame';
 export * from './sources';

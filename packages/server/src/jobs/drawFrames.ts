@@ -1,14 +1,16 @@
-import { FrameRenderer, type Factor } from '@wraithos/core/render';
+import { FrameRenderer, type AlphaMode, type Factor } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
 import { bandThreads, BlobStore, Explained, FrameStore, readAhead, renderRun } from '@wraithos/runtime';
 
-/** Neighbouring frames of a shot, to be drawn into numbered PNG files. */
+/** Neighbouring frames of a shot, to be drawn into numbered files. */
 export interface DrawTask {
   kind: 'draw';
   shot: Shot;
   frames: number[];
   folder: string;
-  bits: 8 | 16;
+  bits: 8 | 16 | 'half';
+  alpha: AlphaMode;
+  only: string;
   factor: Factor;
   framesFolder: string;
   blobsFolder: string;
@@ -51,6 +53,8 @@ export async function drawFrames(task: DrawTask, progress: (frame: number) => vo
   }
   return renderRun(task.shot, sources, task.frames, task.folder, {
     bits: task.bits,
+    alpha: task.alpha,
+    only: task.only,
     factor: task.factor,
     resume: true,
     renderer: kept.renderer,

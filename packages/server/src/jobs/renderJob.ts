@@ -5,7 +5,7 @@ import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import yazl from 'yazl';
 import { z } from 'zod';
-import { formatNames, outputFormats } from '@wraithos/core/render';
+import { alphaModes, formatNames, outputFormats } from '@wraithos/core/render';
 import { readShot, type Shot } from '@wraithos/core/shot';
 import { Explained, filmWriters, frameName } from '@wraithos/runtime';
 import type { JobRow } from '../database/entities';
@@ -23,6 +23,8 @@ export const renderInput = z.object({
   factor: z.union([z.literal(1), z.literal(2), z.literal(4)]),
   revision: z.number().int(),
   document: z.unknown().optional(),
+  alpha: z.enum(alphaModes).default('none'),
+  only: z.string().default('all'),
 });
 export type RenderInput = z.infer<typeof renderInput>;
 
@@ -38,7 +40,7 @@ async function documentOf(services: Omit<Services, 'jobs'>, job: JobRow, input: 
   return found;
 }
 
-/** Frames to numbered PNG files, then one ZIP or WebM of them. Goes on with what is there already. */
+/** Frames to numbered files, then one archive or film of them. Goes on with what is there already. */
 export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
   async work({ job, signal, progress }) {
     const input = renderInput.parse(job.input),
@@ -50,9 +52,9 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
     for (const name of await readdir(folder)) if (name.startsWith('.part')) await rm(join(folder, name), { force: true });
     const have = new Set(await readdir(folder)),
       wanted = Array.from({ length: count }, (_, i) => input.first + i),
-      open = wanted.filter((f) => !have.has(frameName(f))),
+      { bits, film, files: ending } = outputFormats[input.format],
+      open = wanted.filter((f) => !have.has(frameName(f, ending))),
       begun = Date.now(),
-      { bits, film } = outputFormats[input.format],
       total = count + (film ? Math.ceil(count / 8) : 1);
     let done = count - open.length,
       drawn = 0;
@@ -73,6 +75,8 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
             frames,
             folder,
             bits,
+            alpha: input.alpha,
+            only: input.only,
             factor: input.factor,
             framesFolder: services.folders.frames,
             blobsFolder: services.folders.blobs,
@@ -97,13 +101,15 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
     signal.throwIfAborted();
     if (together.signal.aborted) throw together.signal.reason;
     for (const outcome of outcomes) if (outcome.status === 'rejected') throw outcome.reason;
-    const name = `${shot.code.replace(/[^\w-]+/g, '_')}_${input.first}-${input.last}`,
-      files = wanted.map((frame) => join(folder, frameName(frame)));
+    const pass = input.only === 'all' ? '' : `_${input.only.replace(/[^\w-]+/g, '_')}`,
+      name = `${shot.code.replace(/[^\w-]+/g, '_')}${pass}_${input.first}-${input.last}`,
+      files = wanted.map((frame) => join(folder, frameName(frame, ending)));
     let file: string;
     if (film) {
       file = `${name}.${film}`;
       await filmWriters[film](join(folder, file), files, shot.rate, {
         signal,
+        alpha: input.alpha !== 'none',
         onFrame: (n) => progress(Math.min(total, count + Math.floor(n / 8)), total, 'writing the video'),
       });
     } else {
@@ -112,7 +118,7 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
       const zip = new yazl.ZipFile(),
         part = join(folder, '.part.zip');
       zip.on('error', (error) => (zip.outputStream as Readable).destroy(error as Error));
-      wanted.forEach((frame, i) => zip.addFile(files[i]!, `${name}/${frameName(frame)}`, { compress: false }));
+      wanted.forEach((frame, i) => zip.addFile(files[i]!, `${name}/${frameName(frame, ending)}`, { compress: false }));
       zip.end();
       await pipeline(zip.outputStream, createWriteStream(part), { signal });
       await rename(part, join(folder, file));

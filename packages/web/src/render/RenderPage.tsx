@@ -1,6 +1,6 @@
 import { Download } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { formatNames, outputFormats, type FormatName } from '@wraithos/core/render';
+import { alphaModes, formatNames, outputFormats, passesOf, type AlphaMode, type FormatName } from '@wraithos/core/render';
 import { cancelJob, isOver, listJobs, startRender, tryAgain } from '@wraithos/contract';
 import { call } from '../api/client';
 import { useRoute } from '../api/useRoute';
@@ -21,6 +21,8 @@ export function RenderPage() {
     jobs = useRoute(listJobs, id ? { query: { shot: id } } : null),
     refresh = jobs.mutate;
   const [format, setFormat] = useState<FormatName>('png16'),
+    [alpha, setAlpha] = useState<AlphaMode>('none'),
+    [only, setOnly] = useState('all'),
     [first, setFirst] = useState<number | null>(null),
     [last, setLast] = useState<number | null>(null),
     [error, setError] = useState<string | null>(null),
@@ -42,13 +44,17 @@ export function RenderPage() {
     [id, refresh],
   );
   if (!shot) return null;
-  const from = first ?? shot.first,
+  const passes = passesOf(shot),
+    from = first ?? shot.first,
     to = last ?? shot.last,
     empty = Object.keys(shot.clips).length === 0;
   const start = async () => {
     setError(null);
     try {
-      await call(startRender, { body: { shot: id!, format, first: from, last: to } });
+      const carried = !outputFormats[format].alpha ? 'none' : format === 'exr' && alpha === 'straight' ? 'premultiplied' : alpha;
+      await call(startRender, {
+        body: { shot: id!, format, first: from, last: to, alpha: carried, only: passes.some((p) => p.pass === only) ? only : 'all' },
+      });
     } catch (problem) {
       setError((problem as Error).message);
     }
@@ -67,6 +73,23 @@ export function RenderPage() {
           Full size, {shot.width} x {shot.height}; matches the viewer exactly.
         </div>
         <ChoiceField label="Format" value={format} of={formatNames} words={formatWords} onChange={(f: FormatName) => setFormat(f)} />
+        {outputFormats[format].alpha && (
+          <ChoiceField
+            label="Alpha"
+            value={alpha}
+            of={format === 'exr' ? (['none', 'premultiplied'] as const) : alphaModes}
+            words={{ none: 'none, on black' }}
+            help="Straight: colours as they are beside their cover. Premultiplied: colours times their cover."
+            onChange={(mode) => setAlpha(mode as AlphaMode)}
+          />
+        )}
+        <ChoiceField
+          label="Picture"
+          value={passes.some((p) => p.pass === only) ? only : 'all'}
+          of={passes.map((p) => p.pass as string)}
+          words={Object.fromEntries(passes.map((p) => [p.pass, p.title]))}
+          onChange={setOnly}
+        />
         <NumberField label="From frame" value={from} onChange={(v) => setFirst(inside(v))} />
         <NumberField label="To frame" value={to} onChange={(v) => setLast(inside(v))} />
         <button

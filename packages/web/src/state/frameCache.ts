@@ -1,7 +1,7 @@
 import { textKey } from '@wraithos/core/image';
-import type { Factor, MatteView } from '@wraithos/core/render';
+import { isOpaque, type Factor, type MatteView } from '@wraithos/core/render';
 import { mapOf, type Shot } from '@wraithos/core/shot';
-import type { DrawnFrame } from '../workers/protocol';
+import type { Backdrop, DrawnFrame } from '../workers/protocol';
 import { display } from '../workers/display';
 import { drawer, Dropped, URGENT, type FrameAsk } from '../workers/pool';
 import { memoryShares, usePreferences } from './preferences';
@@ -35,6 +35,15 @@ export interface View {
   /** The base without any effect, or (an id) one clip of the shot. */
   plain: boolean | string;
   matte: { id: string; view: MatteView } | null;
+  /** What stands behind what is transparent: the preference, or black where nothing is. Every picture of a shot has the same one. */
+  backdrop?: Backdrop;
+}
+const opaque = new WeakMap<Shot, boolean>();
+/** What stands behind the transparent parts of a shot's pictures. */
+export function backdropOf(shot: Shot): Backdrop {
+  let is = opaque.get(shot);
+  if (is === undefined) opaque.set(shot, (is = isOpaque(shot)));
+  return is ? 'black' : usePreferences.getState().backdrop;
 }
 const WHOLE = { plain: false, matte: null };
 export const AHEAD = 2;
@@ -55,7 +64,7 @@ class FrameCache {
 
   /** What a frame of a document in a view is called, here and on its way to the display. */
   name(shot: Shot, frame: number, view: View): string {
-    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''}`;
+    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''} ${backdropOf(shot)}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
     return this.peek(shot, frame, view) !== undefined;
@@ -102,7 +111,16 @@ class FrameCache {
     const control = new AbortController(),
       promise = this.draw(
         name,
-        { shot, frame, ...view, playhead: priority >= URGENT, document: pictureKey(shot, WHOLE), ticket: name, thumb },
+        {
+          shot,
+          frame,
+          ...view,
+          backdrop: backdropOf(shot),
+          playhead: priority >= URGENT,
+          document: pictureKey(shot, WHOLE),
+          ticket: name,
+          thumb,
+        },
         priority,
         control.signal,
       );

@@ -272,6 +272,7 @@ export const useShot = create<ShotState>((set, get) => {
     tool: null,
     matteView: 'off',
     upToSelected: false,
+
     wide: false,
     async open(id) {
       if (get().id === id) return;

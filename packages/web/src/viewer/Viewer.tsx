@@ -15,6 +15,7 @@ import { fit, spaceKey, toPicture, zoomAt, type Space } from './space';
 import { useFrame } from './useFrame';
 import { usePlayback } from './usePlayback';
 import { useView } from './useView';
+import { Backdrop } from './Backdrop';
 import './viewer.css';
 
 /** The picture, its handles, and a slim rail beside it. */
@@ -184,6 +185,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
           <PanelsTopLeft size={16} />
         </IconButton>
         <hr />
+        <Backdrop />
         {step.Rail && <step.Rail />}
         <IconButton label="Put a cue at this frame" keys="Q" onClick={() => edit(addCue(freshId(shot.cues, 'q'), 'Cue', frame))}>
           <Flag size={16} />

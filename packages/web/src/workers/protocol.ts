@@ -2,6 +2,10 @@ import type { Contrast, Factor, MatteView } from '@wraithos/core/render';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
+/** What the viewer shows behind transparent parts of a picture. Renders without alpha stand on black. */
+export const backdrops = ['black', 'grey', 'white', 'checker'] as const;
+export type Backdrop = (typeof backdrops)[number];
+
 /** What is asked of a drawing or measuring worker. A request says what it is for, so that stale ones can be dropped. */
 export type WorkerRequest =
   /** First of all: cells that hold requests that are no longer wanted, threads to draw with, and the way to the display. */
@@ -20,6 +24,8 @@ export type WorkerRequest =
       upTo: string | null;
       plain: boolean | string;
       matte: { id: string; view: MatteView } | null;
+      /** What stands behind what is transparent. */
+      backdrop?: Backdrop;
       /** Somebody looks at it. */
       playhead: boolean;
       /** Equal for documents that draw the same. */

@@ -1,7 +1,8 @@
-import { encodeCodes, lumaOfCodes, newPlane, type Arena, type BandThread, type Picture } from '@wraithos/core/image';
+import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
 import { trackKinds } from '@wraithos/core/motion';
-import { Cancelled, FrameRenderer, contrastOf, isOpaque } from '@wraithos/core/render';
+import { Cancelled, FrameRenderer, contrastOf } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
+import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
 import type { DrawnPixels, FoundMatte, WorkerAnswer, WorkerRequest } from './protocol';
 import { thumbOf } from './thumb';
@@ -41,23 +42,6 @@ function rendererFor(shot: { width: number; height: number }): FrameRenderer {
   return renderer.it;
 }
 
-/**
- * A picture as the display has it: opaque. Where the base is transparent it stands on black, as a render does: light has no coverage of its own, and
- * would not be seen over nothing.
- */
-function shownPixels(picture: Picture, frame: number, opaque: boolean, arena: Arena): Uint8ClampedArray<ArrayBuffer> {
-  if (opaque) return new Uint8ClampedArray(encodeCodes(picture, { bits: 8, channels: 4, frame }, arena).buffer as ArrayBuffer);
-  const rgb = encodeCodes(picture, { bits: 8, channels: 3, frame }, arena),
-    out = new Uint8ClampedArray((rgb.length / 3) * 4);
-  for (let i = 0, o = 0; i < rgb.length; i += 3, o += 4) {
-    out[o] = rgb[i]!;
-    out[o + 1] = rgb[i + 1]!;
-    out[o + 2] = rgb[i + 2]!;
-    out[o + 3] = 255;
-  }
-  return out;
-}
-
 /** The last document that was sent. */
 let document: Shot | null = null;
 
@@ -65,7 +49,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Sh
   const begun = performance.now(),
     it = rendererFor(shot),
     step = await it.plan({ ...request, shot }),
-    key = `${step.key} ${request.frame}`;
+    key = `${step.key} ${request.frame} ${request.backdrop ?? 'black'}`;
   // The display may have it with a smaller small picture.
   if (shown.has(key) && !request.thumb) {
     display?.postMessage({ key, ticket: request.ticket, picture: null } satisfies DrawnPixels);
@@ -76,7 +60,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Sh
     step,
     (picture: Picture, report, arena) => {
       const { width, height } = picture,
-        pixels = shownPixels(picture, request.frame, isOpaque(shot), arena),
+        pixels = shownPixels(picture, request.frame, request.backdrop ?? 'black', arena),
         thumb = thumbOf(pixels, width, height, request.thumb),
         bytes = pixels.byteLength;
       shown.add(key);

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { Router } from 'express';
 import { cancelJob, getJob, jobFile, listJobs, startRender, tryAgain } from '@wraithos/contract';
-import { needProblem, outputFormats } from '@wraithos/core/render';
+import { needProblem, outputFormats, passesOf } from '@wraithos/core/render';
 import { renderFolder } from '../../jobs/renderJob';
 import type { Services } from '../../services';
 import { jobMemory } from '../../jobs/limits';
@@ -22,6 +22,13 @@ export function jobRoutes(services: Services): Router {
       });
     if (Object.keys(shot.clips).length === 0)
       throw new Problem(422, 'empty-shot', 'This shot has no clip yet; bring one in on Plates first.');
+    const { title, bits, alpha: carries } = outputFormats[body.format],
+      pass = passesOf(shot).find((p) => p.pass === body.only);
+    if (!pass) throw new Problem(400, 'invalid', `This shot has no pass "${body.only}". Nothing was begun.`, { field: 'only' });
+    if (body.alpha !== 'none' && !carries)
+      throw new Problem(400, 'invalid', `${title} carries no alpha. Choose another format, or none. Nothing was begun.`, {
+        field: 'alpha',
+      });
     const costly = needProblem(shot, jobMemory());
     if (costly) throw new Problem(422, 'too-costly', `${costly.text} ${costly.fix} Nothing was begun.`);
     // A frame as PNG is rarely more than half of its raw size; the film or archive comes on top.
@@ -29,13 +36,19 @@ export function jobRoutes(services: Services): Router {
       (last - first + 1) *
         Math.ceil(shot.width / body.factor) *
         Math.ceil(shot.height / body.factor) *
-        3 *
-        (outputFormats[body.format].bits / 8),
+        (body.alpha === 'none' ? 3 : 4) *
+        (bits === 8 ? 1 : 2),
     );
     const job = await services.jobs.add(
       'render',
-      `${shot.code}, ${first} to ${last}, ${outputFormats[body.format].title}`,
-      { format: body.format, first, last, factor: body.factor, revision: entry.revision },
+      [
+        `${shot.code}, ${first} to ${last}, ${title}`,
+        body.alpha === 'none' ? '' : `${body.alpha} alpha`,
+        body.only === 'all' ? '' : pass.title,
+      ]
+        .filter(Boolean)
+        .join(', '),
+      { format: body.format, first, last, factor: body.factor, alpha: body.alpha, only: body.only, revision: entry.revision },
       entry.id,
       last - first + 1,
     );
