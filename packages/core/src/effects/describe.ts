@@ -101,8 +101,8 @@ export interface Layers {
 }
 
 export type Handle<P> =
-  /** The outline of a placed picture: its place, size and turns. */
-  | { shape: 'placed' }
+  /** The outline of a placed picture: its place, size (by this parameter) and turns; `round` where it is a circle in its plane. */
+  | { shape: 'placed'; sizes: keyof P & string; round?: boolean }
   | { shape: 'point'; moves: keyof P & string }
   | { shape: 'radius'; sets: keyof P & string; about?: keyof P & string }
   | { shape: 'arrow'; turns: keyof P & string; stretches: keyof P & string; about: keyof P & string };

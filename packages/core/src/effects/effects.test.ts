@@ -102,7 +102,7 @@ describe.each(Object.entries(effects))('%s', (type, e) => {
       if (['length', 'angle', 'share', 'point'].includes(p.kind)) expect(p.unit).toBeTruthy();
     }
     for (const h of e.handles ?? [])
-      for (const key of ['moves', 'sets', 'turns', 'stretches', 'about'] as const)
+      for (const key of ['moves', 'sets', 'turns', 'stretches', 'about', 'sizes'] as const)
         if (key in h) expect(Object.keys(e.params)).toContain((h as Record<string, string>)[key]);
     for (const name of e.history?.uses ?? []) expect(Object.keys(e.params)).toContain(name);
   });

@@ -2,18 +2,7 @@ import { gradeMatrix } from '../image/grade';
 import type { Pictures } from '../image/arena';
 import type { Picture } from '../image/picture';
 import { param, type Values } from '../params/describe';
-import {
-  carriedMatrix,
-  carrierOf,
-  carryParams,
-  cornersOf,
-  drawPlaced,
-  outlineOf,
-  pivotOf,
-  placedMatrix,
-  placeParams,
-  timeParams,
-} from '../placing';
+import { carriedMatrix, carrierOf, carryParams, drawPlaced, outlineOf, pivotOf, placedMatrix, placeParams, timeParams } from '../placing';
 import { effect } from './describe';
 import { recipes } from './recipes/element';
 
@@ -94,7 +83,7 @@ export const element = effect({
       placed = placedMatrix(v, sizes),
       carrier = carrierOf(v.carried, mount, begun),
       forward = placed && carriedMatrix(placed, carrier, pivotOf(v));
-    if (!forward || !cornersOf(forward, moment.width, moment.height)) return {};
+    if (!forward) return {};
     let source = moment;
     const take = (next: Picture) => {
       if (source !== moment && source !== next) pictures.give(source);
@@ -124,7 +113,7 @@ export const element = effect({
   carried: (v) => v.carried,
   outline: (v, sizes) => outlineOf(v, sizes),
   handles: [
-    { shape: 'placed' },
+    { shape: 'placed', sizes: 'size' },
     { shape: 'point', moves: 'topLeft' },
     { shape: 'point', moves: 'topRight' },
     { shape: 'point', moves: 'bottomRight' },

@@ -77,6 +77,7 @@ const turning: Record<string, Record<string, StoredValue>> = {
   arcs: { reach: 40, cell: 14, halo: 6, place: [5, 3] },
   beam: { to: 'a place', place: [38, 12], start: [-8, 5], bend: 9, flutter: 0, halo: 16, impact: 12 },
   bolt: { to: 'a place', place: [38, 12], start: [-8, 5], halo: 8, flash: 0 },
+  ring: { radius: 26, place: [6, -4], tilt: -50, swing: 20, spin: 0, ragged: 0, halo: 8, drawnTo: 70 },
   element: { size: 60, turn: 20, pivot: [-10, 14], place: [6, -9], swing: 25, tilt: -30 },
   fill: { with: 'gradient across', through: 'everything', place: [8, 3], extent: 60, direction: 30, clear: 80 },
   aura: { stretch: 6, ring: 24, ringAt: [4, 10] },

@@ -16,6 +16,7 @@ import { flare } from './flare';
 import { glow } from './glow';
 import { grade } from './grade';
 import { materialise } from './materialise';
+import { ring } from './ring';
 
 /** Every effect by its type. Adding one touches its file, its test and one line here. */
 export const effects: Record<string, Effect> = {
@@ -27,6 +28,7 @@ export const effects: Record<string, Effect> = {
   bolt,
   arcs,
   aura,
+  ring,
   ember,
   'after-images': afterImages,
   glow,

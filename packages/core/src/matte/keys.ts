@@ -42,7 +42,7 @@ export function differenceMatte(plate: Picture, clean: Picture, options: Differe
  */
 export function chromaMatte(
   plate: Picture,
-  backing: [number, number, number],
+  backing: readonly [number, number, number],
   options: { tolerance: number; softness: number },
   pictures: Pictures,
 ): Plane {

@@ -16,6 +16,7 @@ const fromHalves = (m: Homography, halves: number): Homography =>
  * halved first: reading between pixels alone would miss some of them.
  */
 export function drawPlaced(source: Picture, forward: Homography, width: number, height: number, pictures: Pictures): Picture {
+  // Where a part of it lies behind who looks, the rest is looked for everywhere.
   const corners = cornersOf(forward, source.width, source.height);
   let from = source,
     scale = corners ? scaleOf(forward, [source.width / 2, source.height / 2]) : 1,
@@ -27,9 +28,9 @@ export function drawPlaced(source: Picture, forward: Homography, width: number, 
     scale *= 2;
     halves *= 2;
   }
-  const way = corners && back(fromHalves(forward, halves)),
+  const way = back(fromHalves(forward, halves)),
     // Nothing is looked for in an empty box.
-    box = way ? boxAround(corners, 2) : ([0, 0, 0, 0] as const),
+    box = !way ? ([0, 0, 0, 0] as const) : corners ? boxAround(corners, 2) : ([0, 0, width, height] as const),
     out = warpFlat(from, way ?? [1, 0, 0, 0, 1, 0, 0, 0, 1], width, height, pictures, { edge: 1 / Math.max(1e-3, scale), box });
   if (from !== source) pictures.give(from);
   return out;

@@ -1,10 +1,11 @@
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { alphaOf, clampedLine, cutOut } from '../image/planeMath';
-import { growMatte } from '../matte';
+import { backingBehind, growMatte, takeOutSpill } from '../matte';
+import { linearColour } from '../params';
 import { subjectMatrix, subjectMoments } from '../shot/appearance';
 import { clipWithRole } from '../shot/query';
-import type { Clip, Subject } from '../shot/schema';
+import type { Clip, Matte, Subject } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { matteInBase, type MatteWorld } from './matteSteps';
@@ -21,23 +22,35 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
   if (!matte) return clearStep(size);
   const filmed = subjectMoments(shot, subject, frame),
     matrix = subjectMatrix(shot, subject, frame),
-    clean = clip.role === 'performance' && !clip.alpha ? clipWithRole(shot, 'clean') : undefined,
+    clean = clip.role === 'performance' && !clip.alpha && matte.source.kind !== 'chroma' ? clipWithRole(shot, 'clean') : undefined,
+    key = backingOf(matte),
     edges = (subject.placed.values.edges as number) / 100,
     cut = filmed.map(
       (m) =>
         combine(
-          `cut out ${edges}`,
+          `cut out ${edges} ${JSON.stringify(key)}`,
           [
             plateStep(shot, clip, m.frame, factor, sources),
             matteInBase(world, matte, m.frame, factor),
             ...(clean ? [plateStep(shot, clean, m.frame, factor, sources)] : []),
           ],
-          ([picture, plane, behind]: [Picture, Plane, Picture | undefined], arena: Arena) =>
-            cutOut(picture, plane, behind ?? null, edges, arena),
+          ([picture, plane, behind]: [Picture, Plane, Picture | undefined], arena: Arena) => {
+            if (!key) return cutOut(picture, plane, behind ?? null, edges, arena);
+            const backing = backingBehind(picture, plane, key.colour, arena),
+              out = cutOut(picture, plane, backing, edges, arena);
+            arena.give(backing);
+            takeOutSpill(out, key.colour, key.spill);
+            return out;
+          },
         ) as Step<Picture>,
     ),
     own = mixedStep(cut, filmed);
   return own ? (matrix ? placedStep(own, matrix, size) : own) : clearStep(size);
+}
+
+/** The backing that a matte was keyed from, linear, and how much of its light is taken out; null for any other matte. */
+function backingOf({ source }: Matte): { colour: readonly [number, number, number]; spill: number } | null {
+  return source.kind === 'chroma' ? { colour: linearColour(source.backing), spill: source.spill / 100 } : null;
 }
 
 /** How much of each pixel a subject that is laid back covers. */

@@ -146,7 +146,7 @@ export function renderStories(stage: Stage): void {
       const shotId = await stage.shotFrom('TW_010', 'TW_018', plainer),
         over = (id: string, ms: number) => stage.over(id, ms);
 
-      const job = await render(shotId, 'WebM video', 1030, 1045);
+      const job = await render(shotId, 'WebM video (VP9)', 1030, 1045);
       await over(job.id, 240_000);
       const entry = await until('the entry', () => page.$(`article[aria-label="${job.title}"]`));
       // Until the page knows that it is over, the first button is Cancel.

@@ -96,6 +96,7 @@ export function shotStories(stage: Stage): void {
         'tw010_cleanClean plate',
         'tw010_occluderElement',
         'tw010_referenceReference',
+        'Basetakes, transitions, background',
       ]);
       const input = (await page.$('input[type=file]'))!,
         names: string[] = [];

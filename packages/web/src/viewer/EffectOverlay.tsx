@@ -79,16 +79,18 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
       );
     }
     if (handle.shape === 'placed') {
-      const clip = drawn.element,
-        outline = clip && effect.outline?.(rowValues(drawn, frame, 1), sizesIn(shot, clip));
+      // What shows no clip says its own size.
+      const outline = effect.outline?.(rowValues(drawn, frame, 1), sizesIn(shot, drawn.element ?? shot)),
+        by = (name: string) => (name === 'size' ? handle.sizes : name);
       return (
         outline && (
           <PlacedHandles
             outline={outline}
             onScreen={onScreen}
             onBody={onBody}
-            value={(name) => value<number>(name)}
-            put={put}
+            round={handle.round}
+            value={(name) => value<number>(by(name))}
+            put={(name, to) => put(by(name), to)}
             putPlace={(p) => setPoint(row.id, 'place', [round(p[0]), round(p[1])], inRow)}
           />
         )

@@ -1,6 +1,6 @@
 import { Fragment } from 'react';
 import type { Point } from '@wraithos/core/motion';
-import type { Outline, Sizes } from '@wraithos/core/placing';
+import { seenAt, toCorners, type Outline, type Sizes } from '@wraithos/core/placing';
 import type { Edit } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { colours, Knob, Outlined, Ring } from './marks';
@@ -13,6 +13,17 @@ const TURNS = 0.5;
 const degrees = (y: number, x: number): number => (Math.atan2(y, x) * 180) / Math.PI;
 /** Degrees brought to -180..180. */
 const wrapped = (d: number): number => ((((d + 180) % 360) + 360) % 360) - 180;
+
+/** Points of the circle that fills a square, seen as its corners are. */
+function circleIn(corners: Outline['corners']): Point[] {
+  const map = toCorners(2, 2, corners);
+  return map
+    ? Array.from({ length: 64 }, (_, i) => {
+        const a = (i / 64) * 2 * Math.PI;
+        return seenAt(map, [1 + Math.cos(a), 1 + Math.sin(a)]).at;
+      })
+    : [...corners];
+}
 
 /** Sizes of a clip and of the shot that it is placed in. */
 export const sizesIn = (shot: { width: number; height: number }, clip: { width: number; height: number }): Sizes => ({
@@ -33,6 +44,7 @@ export function PlacedHandles({
   value,
   put,
   putPlace,
+  round = false,
 }: {
   outline: Outline;
   onScreen(p: Point): [number, number];
@@ -40,6 +52,8 @@ export function PlacedHandles({
   value(name: 'size' | 'turn' | 'swing' | 'tilt'): number;
   put(name: 'size' | 'turn' | 'swing' | 'tilt', to: number): Edit;
   putPlace(p: Point): Edit;
+  /** It is a circle that just fills its outline. */
+  round?: boolean;
 }) {
   const { edit, preview } = useParts('edit', 'preview'),
     { corners, pivot, normal } = outline,
@@ -49,7 +63,8 @@ export function PlacedHandles({
       onMove: (x: number, y: number) => preview(change(x, y)),
       onEnd: (x: number, y: number) => edit(change(x, y)),
     });
-  const quad = <Outlined points={screen.flat()} closed dash={[6, 4]} />;
+  const seen = round ? circleIn(corners).map(onScreen) : screen,
+    quad = <Outlined points={seen.flat()} closed dash={[6, 4]} />;
   if (!normal) return quad;
   const sized = (corner: Point) => (x: number, y: number) => {
     const at = onBody(x, y),

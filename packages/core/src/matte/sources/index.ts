@@ -1,11 +1,12 @@
 import type { StoredOf } from '../../params/describe';
+import { chroma } from './chroma';
 import { clip } from './clip';
 import { colourArea } from './colourArea';
 import type { MatteSource } from './describe';
 import { difference } from './difference';
 import { outlines } from './outlines';
 
-const register = { difference, outlines, clip, 'colour area': colourArea };
+const register = { difference, chroma, outlines, clip, 'colour area': colourArea };
 export type SourceKind = keyof typeof register;
 /** Every source of mattes by its kind. Adding one touches its file, its test and one line here. */
 export const matteSources = register as unknown as Record<SourceKind, MatteSource>;

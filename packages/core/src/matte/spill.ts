@@ -1,0 +1,52 @@
+import type { Pictures } from '../image/arena';
+import { blur } from '../image/blur';
+import type { Picture, Plane } from '../image/picture';
+
+/** Radius (2 sigma) over which the backing is looked at, as a share of the picture's width: wider than hair, narrower than the fall of its light. */
+const AROUND = 0.06;
+
+/**
+ * The backing as it would be behind the subject: at each pixel the mean of what is backing around it, so that uneven light on it stays uneven. The
+ * caller gives it back.
+ * @param even the backing's colour (linear), where there is none of it near.
+ */
+export function backingBehind(plate: Picture, matte: Plane, even: readonly [number, number, number], pictures: Pictures): Picture {
+  const { width, height } = plate,
+    weighed = pictures.takePicture(width, height),
+    w = weighed.data,
+    p = plate.data;
+  for (let k = 0, i = 0; k < matte.data.length; k++, i += 4) {
+    // Only what is backing for certain: soft pixels have the subject in them.
+    const m = matte.data[k]! <= 0.02 ? 1 : 0;
+    w[i] = p[i]! * m;
+    w[i + 1] = p[i + 1]! * m;
+    w[i + 2] = p[i + 2]! * m;
+    w[i + 3] = m;
+  }
+  const soft = blur(weighed, (AROUND * width) / 2, pictures),
+    s = soft.data;
+  pictures.give(weighed);
+  for (let i = 0; i < s.length; i += 4) {
+    const near = s[i + 3]!,
+      // Far inside the subject nothing is known, and nothing is wanted: there the matte is 1.
+      known = near / (near + 0.002);
+    for (let c = 0; c < 3; c++) s[i + c] = near > 0 ? (s[i + c]! / near) * known + even[c]! * (1 - known) : even[c]!;
+    s[i + 3] = 1;
+  }
+  return soft;
+}
+
+/**
+ * Takes the backing's light out of a cut-out (premultiplied), in place: the channel in which the backing is strongest is held at the mean of the other
+ * two, by a share. Skin and cloth keep their hue, and only lose what cannot be theirs.
+ * @param backing its colour, linear.
+ */
+export function takeOutSpill(picture: Picture, backing: readonly [number, number, number], share: number): void {
+  const strongest = backing.indexOf(Math.max(...backing)),
+    [a, b] = [0, 1, 2].filter((c) => c !== strongest) as [number, number],
+    d = picture.data;
+  for (let i = 0; i < d.length; i += 4) {
+    const over = d[i + strongest]! - 0.5 * (d[i + a]! + d[i + b]!);
+    if (over > 0) d[i + strongest]! -= share * over;
+  }
+}
