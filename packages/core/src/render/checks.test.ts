@@ -116,3 +116,38 @@ test('a twin on a track of its own is looked at too, and so is what an effect ai
     ]);
   expect(checkShot(two, tracks).map((c) => c.text)).toEqual(['Glow hangs on Hem, which is lost at 1005–1006.']);
 });
+
+describe('elements, subjects and takes', () => {
+  const element = (values: Record<string, string | number>) =>
+    apply(
+      smallShot(),
+      s.addClip({ ...smallShot().clips.c1!, name: 'puff', role: 'element', frames: 5 }, 'c9'),
+      s.addRow({ id: 'r1', effect: 'element', lane: 'front', subject: 's1', values }),
+      s.changeRow('r1', { clip: 'c9' }),
+    );
+  test('an element that is over before its row is, says when', () => {
+    const found = checkShot(element({}), new Map());
+    expect(found.map((c) => [c.id, c.frame, c.text])).toEqual([
+      ['element-ends', 1006, 'puff is over at 1006, and Element goes on to 1012.'],
+    ]);
+    for (const playback of ['loops', 'once, then stays']) expect(ids(element({ playback }))).toEqual([]);
+    expect(ids(element({ speed: 40 }))).toEqual([]);
+    expect(ids(apply(element({}), s.changeRow('r1', { clip: null })))).toEqual(['no-clip']);
+  });
+  test('a detached subject without a matte, or that still stands where it was filmed; one whose clip nobody sees', () => {
+    const off = s.changeSubject('s1', { detached: true });
+    expect(ids(apply(smallShot(), off))).toEqual([]);
+    expect(ids(apply(smallShot(), off, s.remove('clip', 'c2')))).toEqual(['detached-twice']);
+    expect(ids(apply(smallShot(), off, s.remove('matte', 'k1')))).toEqual(['detached-without-matte']);
+    expect(ids(apply(smallShot(), s.setBase('c3')))).toEqual(['subject-not-in-base']);
+    expect(ids(apply(smallShot(), s.setBase('c3'), off))).toEqual([]);
+  });
+  test('a take whose edge stands in the picture, or that is over, with nothing behind it', () => {
+    const placed = (name: string, value: string | number | [number, number]) => s.setPlaced({ kind: 'clip', id: 'c1' }, name, value),
+      red = s.changeGround({ values: { ground: 'colour' } });
+    expect(ids(apply(smallShot(), placed('size', 80)))).toEqual(['take-edge']);
+    expect(ids(apply(smallShot(), placed('size', 80), red))).toEqual([]);
+    expect(ids(apply(smallShot(), placed('size', 130), placed('turn', 3)))).toEqual([]);
+    expect(ids(apply(smallShot(), placed('playback', 'once'), placed('trimEnd', 4)))).toEqual(['take-over']);
+  });
+});

@@ -45,6 +45,14 @@ export const storedShotSchema = z.object({
 export type StoredShot = z.infer<typeof storedShotSchema>;
 export const storedMediumSchema = z.object({ hash, name: z.string().max(255), created: date });
 export const storedRecipeSchema = z.object({ id, name: z.string().min(1).max(120), recipe: z.unknown(), created: date });
+export const storedStockSchema = z.object({
+  id,
+  name: z.string().min(1).max(120),
+  hash,
+  loops: z.boolean(),
+  light: z.boolean(),
+  created: date,
+});
 export const storedRenderSchema = z.object({
   id,
   shot: id.nullable(),
@@ -59,6 +67,7 @@ export const storedRenderSchema = z.object({
 export const ENTRY = {
   productions: 'productions.json',
   recipes: 'recipes.json',
+  stock: 'stock.json',
   shot: /^shots\/([0-9a-f-]{36})\.json$/,
   medium: /^media\/([0-9a-f]{64})\.json$/,
   frames: /^media\/([0-9a-f]{64})\/(\d{1,5}\.raw|info\.json)$/,

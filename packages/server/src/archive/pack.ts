@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { In, IsNull, type EntityManager } from 'typeorm';
 import yazl from 'yazl';
-import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity } from '../database/entities';
+import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity, StockEntity } from '../database/entities';
 import { documentOf } from '../revisions';
 import type { Services } from '../services';
 import { CONTENTS, type Contents } from './format';
@@ -123,6 +123,10 @@ async function entriesOf(services: Services, manager: EntityManager, what: PackW
       text('recipes.json', async () =>
         (await manager.find(RecipeEntity)).map((r) => ({ id: r.id, name: r.name, recipe: r.recipe, created: r.created.toISOString() })),
       ),
+    );
+  if (everything)
+    entries.push(
+      text('stock.json', async () => (await manager.find(StockEntity)).map((s) => ({ ...s, created: s.created.toISOString() }))),
     );
   for (const { id } of rows) entries.push(text(`shots/${id}.json`, () => storedShot(manager, id)));
   for (const hash of await blobs.list()) if (named.has(hash)) entries.push(file(`samples/${hash}.json`, blobs.file(hash), true));

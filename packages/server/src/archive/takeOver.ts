@@ -5,12 +5,12 @@ import type { EntityManager } from 'typeorm';
 import { readRecipe } from '@wraithos/core/recipes';
 import { isOlder, readShot } from '@wraithos/core/shot';
 import type { StoredInfo } from '@wraithos/runtime';
-import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity } from '../database/entities';
+import { Job, Medium, Production, RecipeEntity, Revision, ShotEntity, StockEntity } from '../database/entities';
 import { bringUpToDate, documentOf } from '../revisions';
 import { factsOf } from '../shots';
 import type { Services } from '../services';
 import type { StoredShot } from './format';
-import { readMedia, readProductions, readRecipes, readRenders, readShots } from './unpack';
+import { readMedia, readProductions, readRecipes, readRenders, readShots, readStock } from './unpack';
 
 export interface TakenOver extends Record<string, unknown> {
   /** Codes of the shots that came in. */
@@ -78,6 +78,9 @@ export async function takeOver(services: Base, folder: string): Promise<TakenOve
       await manager.insert(RecipeEntity, { id: r.id, name: r.name, recipe: readRecipe(r.recipe), created: new Date(r.created) } as never);
       result.recipes++;
     }
+    const stock = new Set((await manager.find(StockEntity, { select: { id: true } })).map((s) => s.id));
+    for (const s of await readStock(folder))
+      if (!stock.has(s.id)) await manager.insert(StockEntity, { ...s, created: new Date(s.created) });
     for await (const r of readRenders(folder)) {
       if (await manager.findOneBy(Job, { id: r.id })) continue;
       const name = String(r.result.file),

@@ -19,6 +19,7 @@ import {
   productionSchema,
   storedMediumSchema,
   storedRecipeSchema,
+  storedStockSchema,
   storedRenderSchema,
   storedShotSchema,
 } from './format';
@@ -117,6 +118,9 @@ export async function readProductions(folder: string) {
 }
 export async function readRecipes(folder: string) {
   return (await read(join(folder, ENTRY.recipes), z.array(storedRecipeSchema), 'its list of recipes')) ?? [];
+}
+export async function readStock(folder: string) {
+  return (await read(join(folder, ENTRY.stock), z.array(storedStockSchema), 'its list of elements')) ?? [];
 }
 export async function* readShots(folder: string) {
   for (const name of await listed(join(folder, 'shots'))) yield (await read(join(folder, 'shots', name), storedShotSchema, 'a shot'))!;
