@@ -53,9 +53,9 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
   expect(help).toMatch(/--pattern PX +Side of the box that is looked for, px, odd\. Otherwise: 41\./);
   expect(help).toMatch(/--at X,Y .*needed\./);
   expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
-  expect(wraith('render', 'x.json', '--out', 'o', '--format', 'exr')).toMatchObject({
+  expect(wraith('render', 'x.json', '--out', 'o', '--format', 'tiff')).toMatchObject({
     status: 2,
-    error: 'wraith: --format wants png16, png, webm, not "exr".',
+    error: 'wraith: --format wants png16, png, exr, webm, mp4, mov, not "tiff".',
   });
   expect(wraith('render', 'x.json', '--out', 'o', '--colour')).toMatchObject({ status: 2 });
   expect(wraith('probe', 'nowhere.mp4')).toMatchObject({ status: 1, error: 'wraith: nowhere.mp4: there is no such file or folder' });
@@ -130,6 +130,34 @@ describe('from media to a film', () => {
       frames: 12,
       first: 1001,
       last: 1012,
+    });
+    expect(
+      wraith(
+        'new',
+        '--performance',
+        'take',
+        '--element',
+        'clean.png',
+        '--element',
+        'take',
+        '--background',
+        'clean.png',
+        '--out',
+        'many.json',
+      ).json(),
+    ).toMatchObject({ clips: 4 });
+    expect(
+      wraith('render', 'many.json', '--frames', '1002', '--format', 'exr', '--alpha', 'premultiplied', '--out', 'exr').json(),
+    ).toMatchObject({
+      files: ['1002.exr'],
+    });
+    expect(wraith('render', 'shot.json', '--format', 'mp4', '--alpha', 'straight', '--out', 'x.mp4')).toMatchObject({
+      status: 2,
+      error: 'wraith: MP4 video (H.264) carries no alpha.',
+    });
+    expect(wraith('render', 'shot.json', '--only', 'row:r9', '--out', 'x')).toMatchObject({
+      status: 1,
+      error: expect.stringContaining('There is no pass "row:r9" in this shot. There are: all, base, effects'),
     });
     const done = wraith('render', 'shot.json', '--frames', '1003-1005', '--format', 'png', '--out', 'out').json();
     expect(done).toMatchObject({ frames: 3, kept: 0, first: 1003, files: ['1003.png', '1004.png', '1005.png'] });

@@ -10,6 +10,8 @@ export interface Option {
   /** What stands for its value in the usage, such as X,Y. */
   value?: string;
   about: string;
+  /** It may be given more than once. */
+  many?: true;
   /** What counts where it is not given; said in the help. */
   usual?: string;
 }
@@ -23,7 +25,7 @@ export interface Verb {
   run(given: Given): Promise<unknown>;
 }
 export interface Given {
-  values: Record<string, string | boolean | undefined>;
+  values: Record<string, string | boolean | readonly string[] | undefined>;
   positionals: string[];
 }
 
@@ -33,7 +35,9 @@ export const pathOf = (text: string): string => resolve(process.env.INIT_CWD ?? 
 export function parse(verb: Verb, args: string[]): Given {
   let parsed;
   try {
-    const options = Object.fromEntries(Object.entries(verb.options).map(([name, { type }]) => [name, { type }]));
+    const options = Object.fromEntries(
+      Object.entries(verb.options).map(([name, { type, many }]) => [name, { type, multiple: many === true }]),
+    );
     parsed = parseArgs({ args, options: { ...options, help: { type: 'boolean', short: 'h' } }, allowPositionals: true, strict: true });
   } catch (error) {
     throw new UsageError(`${verb.name}: ${(error as Error).message.split('. ')[0]}. See wraith ${verb.name} --help.`);
@@ -69,6 +73,11 @@ export function pairOption(text: string, name: string): [number, number] {
     throw new UsageError(`--${name} wants two numbers such as 640,360, not "${text}".`);
   return [parts[0]!, parts[1]!];
 }
+/** Every value of an option that may be given more than once. */
+export const listOption = (given: Given, name: string): readonly string[] => {
+  const value = given.values[name];
+  return Array.isArray(value) ? (value as readonly string[]) : [];
+};
 /** The help of a verb: its use, what it does, and every option with what counts where it is not given. */
 export function helpOf(verb: Verb): string {
   const left = ([name, o]: [string, Option]) => `  --${name}${o.value ? ` ${o.value}` : ''}`,

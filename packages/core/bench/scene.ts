@@ -145,6 +145,63 @@ export function usualShot({ size = 1, density = 32, finishing = 2 }: Usual = {})
   return { shot, sources: { frame: (c) => Promise.resolve(pictures[c.name as 'clean']), samples: () => Promise.resolve(samples) } };
 }
 
+/**
+ * A shot of many pictures: the base, a detached subject at four fifths of its size, three elements with alpha (one of them tilted in space, one that
+ * fills the picture), and a glow.
+ */
+export function layeredShot(): { shot: s.Shot; sources: Sources } {
+  const size = { width: WIDTH, height: HEIGHT },
+    smoke = { ...clip('smoke', 'element', 96, WIDTH, HEIGHT), alpha: true },
+    placed = (id: string, lane: 'behind' | 'front', values: Record<string, string | number | [number, number]>) => [
+      s.addRow({ id, effect: 'element', lane, subject: 's1', values }),
+      s.changeRow(id, { clip: 'c3' }),
+    ],
+    subject = (name: string, value: number | [number, number]) => s.setPlaced({ kind: 'subject', id: 's1' }, name, value),
+    edits = [
+      s.addClip(clip('performance', 'performance', 96, WIDTH, HEIGHT), 'c1'),
+      s.addClip(clip('clean', 'clean', 1, WIDTH, HEIGHT), 'c2'),
+      s.addClip(smoke, 'c3'),
+      s.addMatte({ id: 'k1', name: 'Body', source: 'outlines', clip: 'c1' }),
+      s.addOutline('k1', 'add', BODY, 24),
+      s.addSubject('s1', 'Body', 'c1'),
+      s.changeSubject('s1', { matte: 'k1', pixels: 540, metres: 1.7, detached: true }),
+      subject('size', 80),
+      subject('shift', [120, 20]),
+      subject('pivot', [0, 300]),
+      ...placed('r1', 'behind', { fit: 'fills the picture' }),
+      ...placed('r2', 'behind', { tilt: 70, size: 60, place: [0, 220] }),
+      ...placed('r3', 'front', { size: 45, place: [-200, 80], turn: 12 }),
+      s.addRow({ id: 'r4', effect: 'glow', lane: 'whole', subject: null, values: { from: 'all', reach: 80 } }),
+    ],
+    shot = edits.reduce(
+      (now, edit) => s.applyEdit(now, edit).shot,
+      s.newShot({ code: 'layered', ...size, rate: { num: 24, den: 1 }, frames: 96 }),
+    ),
+    plain = { performance: likeAPicture(5), clean: likeAPicture(6) },
+    veil: Codes = { ...size, channels: 4, bits: 8, data: new Uint8Array(WIDTH * HEIGHT * 4) },
+    grey = likeAPicture(7).data;
+  for (let p = 0; p < WIDTH * HEIGHT; p++) {
+    for (let c = 0; c < 3; c++) veil.data[4 * p + c] = grey[3 * p + c]!;
+    veil.data[4 * p + 3] = Math.max(0, grey[3 * p]! - 60);
+  }
+  return {
+    shot,
+    sources: { frame: (c) => Promise.resolve(c.name === 'smoke' ? veil : plain[c.name as 'clean']), samples: () => Promise.resolve([]) },
+  };
+}
+/** The performance of the usual shot alone, at four fifths of its speed, between frames. */
+export function retimedShot(): { shot: s.Shot; sources: Sources } {
+  const { shot, sources } = usualShot(),
+    alone = { ...shot, rows: {} };
+  return {
+    shot: [s.setPlaced({ kind: 'clip', id: 'c1' }, 'speed', 80), s.setPlaced({ kind: 'clip', id: 'c1' }, 'between', 'blended')].reduce(
+      (now, edit) => s.applyEdit(now, edit).shot,
+      alone,
+    ),
+    sources,
+  };
+}
+
 /** Particles in the middle of their lives over a part of the picture. */
 export function manyFlakes(count: number): Flakes {
   const flakes = newFlakes(count);

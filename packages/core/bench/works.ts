@@ -21,7 +21,7 @@ import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
 import { effectRows } from './effectRows';
 import type { Work } from './measure';
 import { ffmpegFilter, openCv } from './peers';
-import { HEIGHT, likeALayer, likeAPicture, manyFlakes, usualShot, WIDTH } from './scene';
+import { HEIGHT, likeALayer, likeAPicture, manyFlakes, layeredShot, retimedShot, usualShot, WIDTH } from './scene';
 
 const MEBIBYTE = 2 ** 20,
   whole = { width: WIDTH, height: HEIGHT };
@@ -261,10 +261,13 @@ export function draw(count: number): Work {
   };
 }
 
-/** Frames of the usual shot one after another, each drawn and turned into 8-bit codes; none comes twice, so that particles move on in each. */
-export function usualFrames(factor: 1 | 2, helpers?: Helpers): { next(): Promise<void>; ready(): Promise<void> } {
-  const { shot, sources } = usualShot(),
-    renderer = new FrameRenderer(sources, shot, 512 * MEBIBYTE, undefined, false, helpers);
+/** Frames of a shot one after another, each drawn and turned into 8-bit codes; none comes twice, so that particles move on in each. */
+export function framesOf(
+  { shot, sources }: ReturnType<typeof usualShot>,
+  factor: 1 | 2,
+  helpers?: Helpers,
+): { next(): Promise<void>; ready(): Promise<void> } {
+  const renderer = new FrameRenderer(sources, shot, 512 * MEBIBYTE, undefined, false, helpers);
   const codes = new Uint8Array(Math.ceil(WIDTH / factor) * Math.ceil(HEIGHT / factor) * 3);
   let frame = 1044;
   const next = async () => {
@@ -280,10 +283,11 @@ export function usualFrames(factor: 1 | 2, helpers?: Helpers): { next(): Promise
     },
   };
 }
+export const usualFrames = (factor: 1 | 2, helpers?: Helpers) => framesOf(usualShot(), factor, helpers);
 /** Drawn as the application draws it, on all threads of the machine, or on one. */
-async function usual(work: string, factor: 1 | 2, threads = computingThreads()): Promise<Work> {
+async function usual(work: string, factor: 1 | 2, threads = computingThreads(), made = usualShot()): Promise<Work> {
   const helpers = bandThreads(threads - 1),
-    frames = usualFrames(factor, helpers);
+    frames = framesOf(made, factor, helpers);
   await frames.ready();
   return { work, ...whole, run: frames.next, ...copies(), samples: 5, close: () => helpers.close() };
 }
@@ -317,6 +321,8 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'usual-shot': () => usual('usual-shot', 1),
   'usual-shot-half': () => usual('usual-shot-half', 2),
   'usual-shot-one': () => usual('usual-shot-one', 1, 1),
+  'layered-shot': () => usual('layered-shot', 1, 2, layeredShot()),
+  'retime-blend': () => usual('retime-blend', 1, 2, retimedShot()),
   'threads-2': threadsTwo,
   ...effectRows(copies),
 };

@@ -1,8 +1,8 @@
 import { writeFile } from 'node:fs/promises';
 import { basename, dirname, relative } from 'node:path';
-import { clipOf, newShot as emptyShot, newTake, type Clip } from '@wraithos/core/shot';
+import { clipOf, freshId, newShot as emptyShot, newTake, type Clip } from '@wraithos/core/shot';
 import { probe } from '@wraithos/runtime';
-import { needed, pathOf, type Verb } from '../command';
+import { listOption, needed, pathOf, type Verb } from '../command';
 
 /** A clip of a medium, which the document names by its path from its own folder. */
 async function clipAt(path: string, documentPath: string, id: string, role: Clip['role'], start: number): Promise<Clip> {
@@ -18,7 +18,7 @@ async function clipAt(path: string, documentPath: string, id: string, role: Clip
 
 export const newShot: Verb = {
   name: 'new',
-  usage: '--performance <clip> [--clean <clip>] [--name N] --out shot.json',
+  usage: '--performance <clip> [--clean <clip>] [--element <clip>]… [--reference <clip>]… [--background <clip>] [--name N] --out shot.json',
   about: 'Writes a shot document that names its clips by path.',
   options: {
     performance: {
@@ -27,6 +27,9 @@ export const newShot: Verb = {
       about: 'Clip of the performance; its size, rate and length are those of the shot. Needed.',
     },
     clean: { type: 'string', value: 'CLIP', about: 'Clean plate.' },
+    element: { type: 'string', value: 'CLIP', many: true, about: 'Element, to be placed or drawn; may be given more than once.' },
+    reference: { type: 'string', value: 'CLIP', many: true, about: 'Reference; may be given more than once.' },
+    background: { type: 'string', value: 'CLIP', about: 'Clip behind the performance, which must carry alpha to let it through.' },
     name: { type: 'string', value: 'CODE', about: 'Code of the shot.', usual: 'the name of the performance' },
     out: { type: 'string', value: 'FILE', about: 'Name of the document; needed.' },
   },
@@ -44,7 +47,23 @@ export const newShot: Verb = {
     shot.clips.c1 = performance;
     shot.base.takes = [newTake({ id: 'b1', clip: 'c1', start: shot.first })];
     if (typeof given.values.clean === 'string') shot.clips.c2 = await clipAt(pathOf(given.values.clean), out, 'c2', 'clean', 1001);
+    const add = async (path: string, role: Clip['role']): Promise<Clip> => {
+      const id = freshId(shot.clips, 'c');
+      return (shot.clips[id] = await clipAt(pathOf(path), out, id, role, 1001));
+    };
+    for (const role of ['element', 'reference'] as const) for (const path of listOption(given, role)) await add(path, role);
+    if (typeof given.values.background === 'string') {
+      const { id } = await add(given.values.background, 'element');
+      shot.base.ground = { clip: id, values: { ...shot.base.ground.values, ground: 'clip' } };
+    }
     await writeFile(out, `${JSON.stringify(shot, null, 2)}\n`);
-    return { out: given.values.out, code: shot.code, frames: performance.frames, first: shot.first, last: shot.last };
+    return {
+      out: given.values.out,
+      clips: Object.keys(shot.clips).length,
+      code: shot.code,
+      frames: performance.frames,
+      first: shot.first,
+      last: shot.last,
+    };
   },
 };

@@ -136,3 +136,27 @@ export function momentsOf(
     between: v('between'),
   });
 }
+
+/**
+ * A speed that stands still for some frames and then goes on as before. Frames count since it began to play.
+ * @param curve the speed over time; where there is none, it is `plain` (%) throughout.
+ */
+export function frozen(curve: Curve | undefined, plain: number, at: number, frames: number): Curve {
+  const now: Curve = curve ?? { points: [{ frame: Math.min(0, at), value: plain, ease: 'hold' }] },
+    before = valueAt(now, at),
+    after = valueAt(now, at + frames),
+    kept = now.points.filter((p) => p.frame < at || p.frame > at + frames),
+    last = kept.filter((p) => p.frame < at).at(-1);
+  // The way to the freeze ends where it begins, not in it.
+  const held = last && last.ease !== 'hold' ? [{ frame: at - 1, value: valueAt(now, at - 1), ease: 'hold' as const }] : [];
+  return {
+    points: [
+      ...kept.filter((p) => p.frame < at && !held.some((h) => h.frame === p.frame)),
+      ...(last || at <= 0 ? [] : [{ frame: 0, value: before, ease: 'hold' as const }]),
+      ...held,
+      { frame: at, value: 0, ease: 'hold' as const },
+      { frame: at + frames, value: after, ease: 'hold' as const },
+      ...kept.filter((p) => p.frame > at + frames),
+    ],
+  };
+}

@@ -4,7 +4,7 @@ import type { Lane } from '../effects';
 import { matteSources, type SourceKind } from '../matte/sources';
 import { trackKinds, type KindOfTrack } from '../motion/kinds';
 import { defaultsOf, type StoredValue } from '../params';
-import { clipParams } from '../placing';
+import { clipParams, frozen } from '../placing';
 import { withPoint, type CurvePoint } from '../time/curve';
 import { freshId, freshName, newMatte, newOutline, newPlacing, newRow, newSource, newSubject, newTake, newTrack } from './create';
 import { edit, type Change, type Edit } from './edit';
@@ -97,6 +97,18 @@ export const setPlacedPoint = (of: PlacedThing, key: string, point: CurvePoint):
   edit('Set keyframe', (s) => {
     const { curves } = placedOf(s, of);
     curves[key] = withPoint(curves[key] ?? { points: [] }, point);
+  });
+/** Lets what is placed stand still for some frames from a frame of it on, and then go on as before. */
+export const freezePlaced = (of: PlacedThing, at: number, frames: number): Edit =>
+  edit('Freeze', (s) => {
+    const placed = placedOf(s, of);
+    placed.curves.speed = frozen(placed.curves.speed, placed.values.speed as number, at, frames);
+  });
+/** The same for a row that shows a clip. */
+export const freezeRow = (id: string, at: number, frames: number): Edit =>
+  edit('Freeze', (s) => {
+    const row = s.rows[id]!;
+    row.curves.speed = frozen(row.curves.speed, (row.values.speed ?? 100) as number, at, frames);
   });
 export const dropPlacedCurve = (of: PlacedThing, ...keys: string[]): Edit =>
   edit('Remove curve', (s) => {

@@ -9,3 +9,4 @@ export * from './remove';
 export * from './drawn';
 export { DOCUMENT_VERSION, isOlder, migrate } from './migrate';
 export * from './appearance';
+export * from './trim';

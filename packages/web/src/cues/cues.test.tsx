@@ -3,6 +3,7 @@ import userEvent from '@testing-library/user-event';
 import * as s from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { aShot, fillIn, opens, shotNow, show } from '../testing/showing';
+import { ClipLine } from './ClipLine';
 import { CurveEditor, CurveList } from './Curves';
 import { CueStrip } from './CueStrip';
 import { RangeLine } from './RangeLine';
@@ -52,6 +53,25 @@ test('it snaps to a cue, is previewed before the hand lets go, and never gets sh
   expect(range()).toEqual([1021, 1061]);
   drag(line.querySelector('.end.a')!, 2000);
   expect(range()).toEqual([1061, 1061]);
+});
+test('a clip is placed as a whole, trimmed by its ends, and slipped with Alt', () => {
+  const clip = () => shotNow().clips.c1!,
+    of = () => [clip().start, clip().placed.values.trimStart, clip().placed.values.trimEnd],
+    Clip = () => <ClipLine clip={useDocument().clips.c1!} x={x} top={0} />;
+  opens();
+  show(<Clip />);
+  const line = screen.getByLabelText('Placement of walk');
+  drag(line.querySelector('.end.a')!, 100);
+  expect(of()).toEqual([1011, 10, 0]);
+  drag(line.querySelector('.end.b')!, -200);
+  expect(of()).toEqual([1011, 10, 20]);
+  drag(line, 30);
+  expect(of()).toEqual([1014, 10, 20]);
+  fireEvent.pointerDown(line, { button: 0, clientX: 100, clientY: 50, pointerId: 1, altKey: true });
+  fireEvent.pointerMove(line, { clientX: 150, clientY: 50, pointerId: 1 });
+  fireEvent.pointerUp(line, { clientX: 150, clientY: 50, pointerId: 1 });
+  // Dragged to the right, earlier frames come in.
+  expect(of()).toEqual([1014, 5, 25]);
 });
 test('a click selects and moves nothing', () => {
   opens(aShot(...half));

@@ -2,7 +2,7 @@ import { useRef, type PointerEvent } from 'react';
 
 /** Follows a pointer from press to release: `move` with the distance in pixels, `end` once; a press without a move is a click. */
 export function useDrag(handlers: {
-  start?(): void;
+  start?(event: PointerEvent): void;
   move(dx: number, dy: number): void;
   end(dx: number, dy: number): void;
   click?(): void;
@@ -14,7 +14,7 @@ export function useDrag(handlers: {
       e.stopPropagation();
       (e.currentTarget as Element).setPointerCapture(e.pointerId);
       from.current = { x: e.clientX, y: e.clientY, moved: false };
-      handlers.start?.();
+      handlers.start?.(e);
     },
     onPointerMove: (e: PointerEvent) => {
       const f = from.current;

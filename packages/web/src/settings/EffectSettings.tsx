@@ -7,6 +7,7 @@ import {
   changeRow,
   curvePoint,
   duplicateRow,
+  freezeRow,
   freshId,
   groupRows,
   hangRow,
@@ -22,10 +23,12 @@ import {
 } from '@wraithos/core/shot';
 import { saveRecipe } from '../recipes/saved';
 import { useDocument, useParts } from '../state/shotStore';
+import { stateOf, take } from '../tools';
 import { useChecks } from '../workbench/useChecks';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField, PairField } from './fields';
+import { Freeze } from './Freeze';
 import { ParamFields, type ParamTarget } from './ParamFields';
 import { TestStrip } from './TestStrip';
 import { TreatmentSettings } from './TreatmentSettings';
@@ -38,7 +41,7 @@ const lightBlends = ['screen', 'add'] as const;
 /** Settings of an effect, built from its own description. */
 export function EffectSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, remove, set, frame } = useParts('edit', 'preview', 'remove', 'set', 'frame'),
+    { edit, preview, remove, set, frame, tool } = useParts('edit', 'preview', 'remove', 'set', 'frame', 'tool'),
     row = shot.rows[id] as Row,
     effect = effectOf(row.effect),
     checks = useChecks().filter((c) => c.row === id),
@@ -76,6 +79,10 @@ export function EffectSettings({ id }: { id: string }) {
     usual: (_, p) => p.default as StoredValue,
     put: (name, value) => setValue(id, name, value),
     reset: (name) => setValue(id, name, effect.params[name]!.default as StoredValue),
+    pick: {
+      picking: stateOf(tool, 'pick for effect')?.param ?? null,
+      start: (name) => set({ tool: take('pick for effect', { row: id, param: name }) }),
+    },
     curves: {
       of: row.curves,
       inRow,
@@ -109,6 +116,7 @@ export function EffectSettings({ id }: { id: string }) {
         value={row.length}
         onChange={(length) => edit(changeRow(id, { length: Math.round(length) }, 'Change length'))}
       />
+      {uses('moment') && <Freeze at={inRow} freeze={(at, frames) => freezeRow(id, at, frames)} />}
       {uses('mount') && !effect.removes && <TwinSettings row={row} />}
       <TreatmentSettings of={{ kind: 'row', id }} list={row.treatments} />
     </>

@@ -1,6 +1,15 @@
 import type { Params, StoredValue } from '@wraithos/core/params';
-import { dropPlacedCurve, setPlaced, setPlacedPoint, type Edit, type PlacedEntry, type PlacedThing } from '@wraithos/core/shot';
+import {
+  dropPlacedCurve,
+  freezePlaced,
+  setPlaced,
+  setPlacedPoint,
+  type Edit,
+  type PlacedEntry,
+  type PlacedThing,
+} from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
+import { Freeze } from './Freeze';
 import { ParamFields, type ParamTarget } from './ParamFields';
 
 /** Several edits as one. */
@@ -36,5 +45,10 @@ export function placedTarget(of: PlacedThing, placed: PlacedEntry, params: Param
 /** The fields of it. */
 export function PlacedFields({ of, placed, params, from }: { of: PlacedThing; placed: PlacedEntry; params: Params; from: number }) {
   const { frame } = useParts('frame');
-  return <ParamFields params={params} title="" target={placedTarget(of, placed, params, frame, from)} />;
+  return (
+    <>
+      <ParamFields params={params} title="" target={placedTarget(of, placed, params, frame, from)} />
+      <Freeze at={frame - from} freeze={(at, frames) => freezePlaced(of, at, frames)} />
+    </>
+  );
 }

@@ -1,0 +1,17 @@
+import { setValue } from '@wraithos/core/shot';
+import { colourAt } from '../workers/colourAt';
+import { tool } from './describe';
+
+/** Takes a colour of an effect from the plate. */
+export const pickForEffect = tool<{ row: string; param: string }>()({
+  kind: 'pick for effect',
+  hint: () => 'Click the colour on the plate. Esc leaves.',
+  press({ row, param }, [x, y], { shot, frame, edit, set }) {
+    if (shot)
+      colourAt(shot, frame, x, y).then(
+        (colour) => colour && edit(setValue(row, param, colour)),
+        (error: Error) => set({ notice: error.message }),
+      );
+    return null;
+  },
+});
