@@ -185,7 +185,19 @@ describe('from media to a film', () => {
     };
     expect(wraith('check', 'shot.json').json()).toEqual([]);
     shot.subjects = {
-      s1: { id: 's1', name: 'Square', clip: 'c1', matte: null, traces: null, mount: null, order: 'a0', metres: 1, pixels: 24 },
+      s1: {
+        id: 's1',
+        name: 'Square',
+        clip: 'c1',
+        matte: null,
+        traces: null,
+        mount: null,
+        order: 'a0',
+        metres: 1,
+        pixels: 24,
+        detached: false,
+        placed: { values: {}, curves: {} },
+      },
     };
     shot.rows = {
       r1: {

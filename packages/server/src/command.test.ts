@@ -29,7 +29,7 @@ test('backup and restore from the command line, while the servers run', async ()
     await server.save(shot, addCue('q1', 'strike', 1003));
     const saved = await wraith('backup', '--out', file, '--data', server.root);
     expect(saved).toMatchObject({ code: 0, said: '' });
-    expect(JSON.parse(saved.out)).toMatchObject({ entries: 6 });
+    expect(JSON.parse(saved.out)).toMatchObject({ entries: 7 });
     expect(await readdir(folder)).toEqual(['all.zip']);
     const back = await wraith('restore', file, '--data', other.root);
     expect([back.code, JSON.parse(back.out)]).toEqual([0, { shots: ['HT_080'], same: 0, media: 1, recipes: 0, renders: 0 }]);

@@ -115,7 +115,7 @@ describe('the folder', () => {
     await server.app.close();
     for (const mark of ['whole', 'form']) await rm(join(data, mark), { force: true });
     await server.open();
-    expect(existsSync(join(server.root, 'mariadb', 'before-Bounds1764600000000', 'wraithos', 'shots.ibd'))).toBe(true);
+    expect(existsSync(join(server.root, 'mariadb', 'before-Stock1764700000000', 'wraithos', 'shots.ibd'))).toBe(true);
     expect((await server.api().get('/api/shots').expect(200)).body).toMatchObject([{ code: 'HT_070', width: 64, last: 1006 }]);
     await server.end();
   }, 60_000);

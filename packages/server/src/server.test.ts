@@ -187,7 +187,7 @@ describe('media', () => {
     expect(one).toMatchObject({ state: 'done', result: { info: { frames: 9, codec: 'h264' } } });
     expect(two.result!.hash).toBe(one.result!.hash);
     const shot = await newShot('HT_030', { medium: one.result!.hash });
-    expect((await opened(shot)).document).toMatchObject({ width: 64, height: 36, last: 1009, base: 'c1' });
+    expect((await opened(shot)).document).toMatchObject({ width: 64, height: 36, last: 1009, base: { takes: [{ clip: 'c1' }] } });
   });
   test('names of files are text and never paths', async () => {
     const job = await over((await send([[await png(7), '../../../../evil.png']])).body.id as string);
