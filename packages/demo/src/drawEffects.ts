@@ -3,14 +3,14 @@
  * --recipes every recipe is drawn instead, to look at.
  */
 import { mkdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join, relative } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { effects, type Lane } from '@wraithos/core/effects';
 import { encodeCodes } from '@wraithos/core/image';
 import { ownRecipes, ownRecipesFor, rowFromRecipe, suggestedValues } from '@wraithos/core/recipes';
 import { FrameRenderer } from '@wraithos/core/render';
-import { addRow, applyEdit, readShot, type Shot } from '@wraithos/core/shot';
-import { bandThreads, computingThreads, fileSources } from '@wraithos/runtime';
+import { addRow, applyEdit, clipOf, readShot, type Shot } from '@wraithos/core/shot';
+import { bandThreads, computingThreads, fileSources, probe } from '@wraithos/runtime';
 
 /** Frames of TW_010: the lantern is up. What happens at a moment has begun some frames before. */
 const BEGINS = 1064,
@@ -29,7 +29,7 @@ function bare(): Shot {
 const laneOf = (type: string): Lane => effects[type]!.lanes[0]!;
 const mountOn = (shot: Shot, track: string): string | null => Object.values(shot.mounts).find((m) => m.track === track)?.id ?? null;
 
-function withEffect(type: string): Shot {
+async function withEffect(type: string): Promise<Shot> {
   const shot = bare(),
     track = trackFor(type),
     lane = laneOf(type),
@@ -46,7 +46,15 @@ function withEffect(type: string): Shot {
     start,
     length,
   });
-  return applyEdit(shot, made).shot;
+  const drawn = applyEdit(shot, made).shot,
+    shows = effects[type]!.shown?.clip;
+  if (!shows) return drawn;
+  const folder = join(media, 'stockroom', shows),
+    clip = clipOf({
+      ...{ id: 'c90', file: shows, role: 'element', media: { path: relative(dirname(path), folder) } },
+      ...{ facts: await probe(folder), start: drawn.first },
+    });
+  return { ...drawn, clips: { ...drawn.clips, c90: clip }, rows: { r1: { ...drawn.rows.r1!, clip: 'c90' } } };
 }
 
 const given = process.argv.slice(2),
@@ -69,7 +77,7 @@ try {
     const frame = effects[type]!.shown?.frame ?? USUAL;
     if (!recipes) {
       await (
-        await picture(renderer, withEffect(type), frame)
+        await picture(renderer, await withEffect(type), frame)
       )
         .resize(640, 360, { kernel: 'lanczos3' })
         .jpeg({ quality: 82 })

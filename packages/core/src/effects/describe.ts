@@ -170,6 +170,8 @@ export interface Shown {
   frame?: number;
   /** What it hangs on; the pin where nothing is said. */
   on?: 'lantern';
+  /** The element of the stockroom that it shows, where it shows a clip. */
+  clip?: string;
   values?: Record<string, StoredValue>;
 }
 

@@ -67,7 +67,8 @@ export const element = effect({
   title: 'Element',
   summary: 'A clip placed in the picture: smoke, a bolt, a photograph, a drawing.',
   recipes,
-  lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
+  shown: { frame: 1076, clip: 'smoke-burst', values: { size: 170, place: [-130, 150] } },
+  lanes: ['behind', 'front', 'on', 'background', 'foreground', 'whole'],
   origin: 'middle',
   params,
   inputs: {

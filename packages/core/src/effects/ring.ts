@@ -100,6 +100,7 @@ export const ring = effect({
   title: 'Ring',
   summary: 'A ring of light that lies in perspective: on the ground, around a hand, upright as a door.',
   recipes,
+  shown: { values: { place: [10, 330], radius: 190 } },
   lanes: ['behind', 'front', 'on', 'background', 'foreground', 'whole'],
   light: true,
   facts: ['frame', 'framesPerSecond'],
