@@ -1,5 +1,6 @@
 import { exactMath, fractal2, hash, uniform } from '@wraithos/core/image';
 import type { Drawing } from './drawing';
+import { smoke } from './smoke';
 
 const { atan2, clamp, cos, exp, hypot, mix, PI, sin, smoothstep } = exactMath;
 const gauss = (d: number, w: number) => exp(-(d / w) * (d / w));
@@ -20,69 +21,6 @@ const light = (power: number, tint: Colour): [number, number, number, number] =>
   const white = smoothstep(0.7, 1.6, power);
   return [mix(tint[0], 1, white), mix(tint[1], 1, white), mix(tint[2], 1, white), 1 - exp(-power * 1.4)];
 };
-
-interface Cloud {
-  size: readonly [number, number];
-  frames: number;
-  seed: number;
-  puffs: number;
-  /** How far they fly, by share of the width, how flat, how fast they rise, and their tint. */
-  spread: number;
-  flat: number;
-  rise: number;
-  tint: Colour;
-}
-/** A burst of puffs that fly apart, roll, rise and thin out. Each is a ragged dome lit from the upper left, laid over those behind it. */
-function burst({ size: [width, height], frames, seed, puffs, spread, flat, rise, tint }: Cloud): (frame: number) => Uint8Array {
-  return (frame) => {
-    const t = frame / (frames - 1),
-      reach = 1 - exp(-3.6 * t),
-      tone = new Float32Array(width * height),
-      cover = new Float32Array(width * height),
-      low = flat < 0.6;
-    for (let i = 0; i < puffs; i++) {
-      const u = (k: number) => uniform(seed, i, k),
-        angle = u(1) * 2 * PI,
-        far = spread * width * (0.1 + 0.9 * Math.sqrt(u(2))) * reach,
-        lift = low ? Math.abs(sin(angle)) * far * 0.45 : 0,
-        x0 = width / 2 + cos(angle) * far,
-        y0 = height * (low ? 0.8 : 0.6) + (low ? 0.12 : 1) * sin(angle) * far * (low ? 1 : flat) - lift - rise * height * t * (0.4 + u(3)),
-        r = width * (0.03 + 0.045 * u(4)) * (0.45 + 1.9 * reach) * smoothstep(-0.02, 0.06, t),
-        thick = (0.5 + 0.4 * u(5)) * (1 - smoothstep(0.12 + 0.5 * u(7), 0.72 + 0.28 * u(7), t)),
-        roll = (u(8) - 0.5) * 2.4 * t,
-        c = cos(roll),
-        s = sin(roll);
-      if (thick <= 0.003) continue;
-      const far2 = r * 1.5;
-      for (let y = Math.max(0, Math.floor(y0 - far2)); y < Math.min(height, y0 + far2); y++)
-        for (let x = Math.max(0, Math.floor(x0 - far2)); x < Math.min(width, x0 + far2); x++) {
-          const dx = (x + 0.5 - x0) / r,
-            dy = (y + 0.5 - y0) / r,
-            d = hypot(dx, dy);
-          if (d > 1.5) continue;
-          const a = dx * c - dy * s,
-            b = dx * s + dy * c,
-            n = fractal2(a * 1.5 + i * 17.3, b * 1.5 + t * 1.1, 4, seed + 9) - 0.5,
-            m = fractal2(a * 1.5 + i * 17.3 + 0.24, b * 1.5 + t * 1.1 + 0.24, 4, seed + 9) - 0.5,
-            edge = Math.min(x, y, width - 1 - x, height - 1 - y),
-            k = thick * smoothstep(1.02, 0.15, d + 1.15 * n) * smoothstep(0, 16, edge);
-          if (k <= 0.002) continue;
-          // The dome's own light, and that of its folds.
-          const dome = 0.6 - 0.2 * dx - 0.26 * dy + 1.1 * (m - n),
-            p = y * width + x;
-          tone[p] = tone[p]! * (1 - k) + clamp(dome, 0.2, 1.15) * k;
-          cover[p] = cover[p]! * (1 - k) + k;
-        }
-    }
-    return pixels(width, height, (px, py) => {
-      const p = Math.floor(py) * width + Math.floor(px),
-        a = cover[p]!;
-      if (a <= 0.002) return [tint[0], tint[1], tint[2], 0];
-      const lit = 0.38 + 0.72 * (tone[p]! / a);
-      return [tint[0] * lit, tint[1] * lit, tint[2] * lit, a];
-    });
-  };
-}
 
 /** Fog that drifts to the side for ever: two fields cross over so that the last frame meets the first. */
 function fog(width: number, height: number, frames: number): (frame: number) => Uint8Array {
@@ -328,21 +266,27 @@ export const stockroom: Drawing[] = [
   {
     name: 'stockroom/smoke-burst',
     shelf: { name: 'Smoke burst', about: 'Puffs that fly apart, rise and thin out.', light: false },
-    width: 320,
-    height: 320,
-    frames: 40,
+    width: 640,
+    height: 640,
+    frames: 48,
     first: 1,
     kind: 'grey',
-    draw: burst({ size: [320, 320], frames: 40, seed: 601, puffs: 110, spread: 0.27, flat: 1, rise: 0.13, tint: [0.72, 0.72, 0.72] }),
+    draw: smoke({
+      ...{ width: 640, height: 640, frames: 48, seed: 601, from: [0.5, 0.66], radius: 0.52, flat: 1, rise: 0.2, grounded: false },
+      ...{ light: [0.82, 0.82, 0.82], shade: [0.1, 0.1, 0.1], thick: 1, thins: 0.3 },
+    }),
   },
   {
     name: 'stockroom/dust-puff',
     shelf: { name: 'Dust puff', about: 'Dust thrown up from the ground.', light: false },
-    width: 384,
-    height: 192,
-    frames: 32,
+    width: 800,
+    height: 320,
+    frames: 40,
     first: 1,
-    draw: burst({ size: [384, 192], frames: 32, seed: 651, puffs: 100, spread: 0.36, flat: 0.3, rise: 0.08, tint: [0.76, 0.68, 0.56] }),
+    draw: smoke({
+      ...{ width: 800, height: 320, frames: 40, seed: 651, from: [0.5, 0.86], radius: 0.98, flat: 0.52, rise: 0.1, grounded: true },
+      ...{ light: [0.72, 0.6, 0.44], shade: [0.13, 0.1, 0.07], thick: 0.75, thins: 0.2 },
+    }),
   },
   {
     name: 'stockroom/forked-bolt',
