@@ -24,6 +24,7 @@ test('every tool says what to do next and how to leave it', () => {
   const states = {
     'add track': {},
     'pick colour': { matte: 'k1', param: 'colour' },
+    'pick for effect': { row: 'r1', param: 'towards' },
     'draw outline': { matte: 'k1', mode: 'add', points: [] },
   };
   expect(Object.keys(tools).sort()).toEqual(Object.keys(states).sort());
