@@ -1,6 +1,6 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
 import { trackKinds } from '@wraithos/core/motion';
-import { Cancelled, FrameRenderer, contrastOf } from '@wraithos/core/render';
+import { Cancelled, FrameRenderer, contrastOf, isOpaque } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
 import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
@@ -60,7 +60,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Sh
     step,
     (picture: Picture, report, arena) => {
       const { width, height } = picture,
-        pixels = shownPixels(picture, request.frame, request.backdrop ?? 'black', arena),
+        pixels = shownPixels(picture, request.frame, request.backdrop ?? 'black', isOpaque(shot), arena),
         thumb = thumbOf(pixels, width, height, request.thumb),
         bytes = pixels.byteLength;
       shown.add(key);

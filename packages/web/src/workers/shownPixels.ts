@@ -8,8 +8,15 @@ const LIGHT: Record<Backdrop, readonly [number, number]> = { black: [0, 0], grey
 /**
  * A picture as the display has it: opaque, on the backdrop. Light that covers nothing is added to it, as it is to whatever a picture with alpha is laid
  * on.
+ * @param opaque nothing of it is transparent.
  */
-export function shownPixels(picture: Picture, frame: number, backdrop: Backdrop, arena: Arena): Uint8ClampedArray<ArrayBuffer> {
+export function shownPixels(
+  picture: Picture,
+  frame: number,
+  backdrop: Backdrop,
+  opaque: boolean,
+  arena: Arena,
+): Uint8ClampedArray<ArrayBuffer> {
   const { width, height } = picture;
   let shown = picture;
   if (backdrop !== 'black') {
@@ -26,6 +33,8 @@ export function shownPixels(picture: Picture, frame: number, backdrop: Backdrop,
         to[i + 3] = 1;
       }
   }
+  // What is opaque is encoded at once as the display wants it.
+  if (opaque) return new Uint8ClampedArray(encodeCodes(shown, { bits: 8, channels: 4, frame }, arena).buffer as ArrayBuffer);
   const rgb = encodeCodes(shown, { bits: 8, channels: 3, frame }, arena),
     out = new Uint8ClampedArray((rgb.length / 3) * 4);
   for (let i = 0, o = 0; i < rgb.length; i += 3, o += 4) {
