@@ -23,7 +23,7 @@ export const listStock = route({ method: 'GET', path: '/stockroom', answer: z.ar
 /** The moving thumbnail: STRIP_TILES pictures side by side, PNG with alpha. */
 export const stockStrip = route({ method: 'GET', path: '/stockroom/:id/strip' });
 /** Makes sure that its frames are in the store, and says what they are. */
-export const useStock = route({ method: 'POST', path: '/stockroom/:id/use', answer: imported });
+export const bringStock = route({ method: 'POST', path: '/stockroom/:id/use', answer: imported });
 /** Keeps a clip as an element of one's own, for all shots. */
 export const keepStock = route({
   method: 'POST',

@@ -115,7 +115,7 @@ export async function open(options: OpenOptions): Promise<Opened> {
         frames,
         blobs: new BlobStore(folders.blobs),
         shots: new ShotStore(database, events),
-        stockroom: new Stockroom({ database, frames, folders }, options.stockFolder),
+        stockroom: new Stockroom({ database, disk, frames, folders }, options.stockFolder),
         events,
         folders,
         ...pools,

@@ -27,7 +27,7 @@ export class Stockroom {
   private readonly hashes = new Map<string, Promise<string>>();
   /** @param folder where ours are; null where there are none. */
   constructor(
-    private readonly services: Pick<Services, 'database' | 'frames' | 'folders'>,
+    private readonly services: Pick<Services, 'database' | 'disk' | 'frames' | 'folders'>,
     private readonly folder: string | null,
   ) {}
 
@@ -51,7 +51,10 @@ export class Stockroom {
     ];
   }
 
-  /** Brings the frames of an element into the store where they are not there yet. Null where there is no such element. */
+  /**
+   * Brings the frames of an element into the store where they are not there yet. Null where there is no such element.
+   * @throws as `disk.admit` does where the disk is full.
+   */
   async use(id: string): Promise<Imported | null> {
     const { database, frames } = this.services,
       own = await database.manager.findOneBy(StockEntity, { id });
@@ -64,7 +67,10 @@ export class Stockroom {
     const path = join(this.folder!, id),
       // Read once: an element of the program does not change while it runs.
       hash = await (this.hashes.get(id) ?? this.hashes.set(id, hashMedium(path)).get(id)!);
-    if (!(await frames.has(hash))) await frames.add(hash, path, await probe(path));
+    if (!(await frames.has(hash))) {
+      await this.services.disk.admit();
+      await frames.add(hash, path, await probe(path));
+    }
     const info = await frames.info(hash);
     if (!(await database.manager.existsBy(Medium, { hash })))
       await database.manager.insert(Medium, { hash, name: item.name, info, created: new Date(), deleted: null, told: false } as never);

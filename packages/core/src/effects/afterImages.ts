@@ -6,6 +6,7 @@ import { warpFlat, type Homography } from '../image/warp';
 import { boxOf } from './body';
 import type { Box } from './region';
 import { param, type Values } from '../params/describe';
+import { after, back } from '../placing';
 import { effect } from './describe';
 import { recipes } from './recipes/afterImages';
 
@@ -128,21 +129,9 @@ export function turnOf(
   // Forward: source (s, t) about the pivot to (ux s + vx t, uy s + vy t) / (1 + (uz s + vz t) / far), about the shifted pivot.
   const g = uz / far,
     h = vz / far,
-    m = [ux + tx * g, vx + tx * h, tx, uy + ty * g, vy + ty * h, ty, g, h, 1];
-  const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = m as [number, number, number, number, number, number, number, number, number];
-  const i = [
-    m4 * m8 - m5 * m7,
-    m2 * m7 - m1 * m8,
-    m1 * m5 - m2 * m4,
-    m5 * m6 - m3 * m8,
-    m0 * m8 - m2 * m6,
-    m2 * m3 - m0 * m5,
-    m3 * m7 - m4 * m6,
-    m1 * m6 - m0 * m7,
-    m0 * m4 - m1 * m3,
-  ] as const;
-  // Back about the pivot of the source.
-  return [i[0] + px * i[6], i[1] + px * i[7], i[2] + px * i[8], i[3] + py * i[6], i[4] + py * i[7], i[5] + py * i[8], i[6], i[7], i[8]];
+    forward: Homography = [ux + tx * g, vx + tx * h, tx, uy + ty * g, vy + ty * h, ty, g, h, 1];
+  // An image that is seen edge-on lies nowhere.
+  return back(after(forward, [1, 0, -px, 0, 1, -py, 0, 0, 1])) ?? [0, 0, -1, 0, 0, -1, 0, 0, 1];
 }
 
 /** The subject alone within a box of the picture, tinted: premultiplied. */

@@ -10,10 +10,9 @@ import {
   cornersOf,
   outlineOf,
   placedMatrix,
-  type PlaceValues,
+  turnedOnly,
   type Sizes,
 } from '../placing';
-import type { Point } from '../motion/frame';
 import { effect } from './describe';
 import { recipes } from './recipes/ring';
 
@@ -79,13 +78,7 @@ const gauss = (x: number): number => (x > 4 ? 0 : exp(-x * x));
 const TAU = 6.283185307179586;
 
 /** How its plane is placed: as a square that just holds the ring. */
-const asPlaced = (v: Pick<V, 'place' | 'turn' | 'tilt' | 'swing'>): PlaceValues => {
-  const none: Point = [0, 0];
-  return {
-    ...{ placedBy: 'size and turn', fit: 'own size', size: 1, mirror: 'no', pivot: none },
-    ...{ place: v.place, turn: v.turn, tilt: v.tilt, swing: v.swing, topLeft: none, topRight: none, bottomRight: none, bottomLeft: none },
-  };
-};
+const asPlaced = ({ place, turn, tilt, swing }: Pick<V, 'place' | 'turn' | 'tilt' | 'swing'>) => turnedOnly({ place, turn, tilt, swing });
 const boxOf = (radius: number, { pictureWidth, pictureHeight }: Pick<Sizes, 'pictureWidth' | 'pictureHeight'>): Sizes => ({
   width: 2 * radius,
   height: 2 * radius,

@@ -1,6 +1,5 @@
 import { param, type Params, type Values } from '../params/describe';
-import type { Point } from '../motion/frame';
-import { placeParams, type PlaceValues } from './place';
+import { placeParams, turnedOnly, type PlaceValues } from './place';
 import { timeParams, withDefaults } from './retime';
 
 /*
@@ -48,24 +47,8 @@ export type SubjectValues = Values<typeof subjectParams>;
 export const subjectPlacing = { title: 'Subject', params: subjectParams };
 
 /** A detached subject's values as those of a placed picture as large as the shot. */
-export const asPlaced = (v: SubjectValues): PlaceValues => {
-  const none: Point = [0, 0];
-  return {
-    placedBy: 'size and turn',
-    fit: 'own size',
-    place: [v.pivot[0] + v.shift[0], v.pivot[1] + v.shift[1]],
-    pivot: v.pivot,
-    size: v.size,
-    turn: v.turn,
-    swing: v.swing,
-    tilt: v.tilt,
-    mirror: v.mirror,
-    topLeft: none,
-    topRight: none,
-    bottomRight: none,
-    bottomLeft: none,
-  };
-};
+export const asPlaced = ({ shift, pivot, size, turn, swing, tilt, mirror }: SubjectValues): PlaceValues =>
+  turnedOnly({ place: [pivot[0] + shift[0], pivot[1] + shift[1]], pivot, size, turn, swing, tilt, mirror });
 
 /** What lies behind all takes of the base. */
 export const groundParams = {

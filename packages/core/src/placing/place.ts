@@ -96,6 +96,16 @@ export const placeParams = {
 } as const;
 export type PlaceValues = Values<typeof placeParams>;
 
+/** What is only moved, sized and turned, as everything that is placed. */
+export function turnedOnly(v: Partial<PlaceValues> & Pick<PlaceValues, 'place'>): PlaceValues {
+  const none: Point = [0, 0];
+  return {
+    ...{ placedBy: 'size and turn', fit: 'own size', size: 1, turn: 0, swing: 0, tilt: 0, mirror: 'no', pivot: none },
+    ...{ topLeft: none, topRight: none, bottomRight: none, bottomLeft: none },
+    ...v,
+  };
+}
+
 /** Sizes of what is placed and of the picture that it stands in, in the same pixels as the values. */
 export interface Sizes {
   width: number;

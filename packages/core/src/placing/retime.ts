@@ -1,13 +1,13 @@
 import { param, type Curves, type Params, type StoredValue, type Values } from '../params';
 import { valueAt, type Curve } from '../time/curve';
-import { momentsAt, type Moment } from '../time/moments';
+import { betweenNames, momentsAt, playNames, type Moment } from '../time/moments';
 import { framesPerSecond, type FrameRate } from '../time/rate';
 
 /** Which of a clip's frames show when. Shared by elements, subjects and clips. */
 export const timeParams = {
   playback: param.choice({
     default: 'once',
-    of: ['once', 'once, then stays', 'loops', 'there and back', 'loops, crossfaded'],
+    of: playNames,
     title: 'Playback',
     help: 'It ends, stays or goes on at its last frame. Crossfaded loops overlap, so that nothing jumps or vanishes.',
     group: 'Clip time',
@@ -42,7 +42,7 @@ export const timeParams = {
   direction: param.choice({ default: 'forwards', of: ['forwards', 'backwards'], title: 'Direction', group: 'Clip time' }),
   between: param.choice({
     default: 'nearest',
-    of: ['nearest', 'blended'],
+    of: betweenNames,
     title: 'Between frames',
     help: 'Where the speed asks for a moment between two frames: the nearer one, or both mixed.',
     group: 'Clip time',

@@ -1,7 +1,7 @@
 import type { Lane } from '../effects';
 import { hypot } from '../image/exactMath';
 import { addRow, changeRow } from '../shot/edits';
-import type { Edit } from '../shot/edit';
+import { together, type Edit } from '../shot/edit';
 import { subjectsInOrder } from '../shot/query';
 import type { Clip, Shot } from '../shot/schema';
 import { framesPerSecond } from '../time/rate';
@@ -69,11 +69,5 @@ export function placeElement(
       },
     }),
     show = changeRow(o.id, { clip: clip.id, name: clip.name, ...(o.light ? { blend: 'screen' as const } : {}) });
-  return {
-    name: 'Place element',
-    apply: (s) => {
-      add.apply(s);
-      show.apply(s);
-    },
-  };
+  return together('Place element', add, show);
 }

@@ -5,7 +5,7 @@ import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { valuesAt, type Values } from '../params';
 import { groundParams, transitionParams } from '../placing';
-import { appearanceOf } from '../shot/appearance';
+import { appearanceOf, isMoved } from '../shot/appearance';
 import { clipWithRole, takeStart } from '../shot/query';
 import type { Clip, Shot, Take } from '../shot/schema';
 import { combine } from './combine';
@@ -22,7 +22,13 @@ export function isOpaque(shot: Shot): boolean {
     behind = ground === 'clip' ? shot.base.ground.clip : null,
     solid = (id: string) => {
       const clip = shot.clips[id];
-      return !!clip && !clip.alpha && appearanceOf(shot, clip, shot.first).whole && clip.placed.values.playback !== 'once';
+      return (
+        !!clip &&
+        !clip.alpha &&
+        !isMoved(shot, clip) &&
+        appearanceOf(shot, clip, shot.first).whole &&
+        clip.placed.values.playback !== 'once'
+      );
     };
   if (ground === 'colour' || ground === 'gradient' || (behind && solid(behind))) return true;
   return shot.base.takes.length > 0 && shot.base.takes.every((take) => solid(take.clip));

@@ -3,6 +3,7 @@ import { newPicture, type Picture } from '../image';
 import type { TrackSample } from '../motion';
 import * as s from '../shot';
 import type { Shot } from '../shot';
+import { isOpaque } from './base';
 import { framesOf } from './frames';
 import { FrameRenderer } from './renderFrame';
 import { loadTracks } from './sources';
@@ -44,6 +45,19 @@ const subject = (values: Parameters<typeof place>[1]) => place({ kind: 'subject'
 const tracked = () =>
   apply(smallShot(), s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 24], frame: 0 }), s.storeSamples('t1', 'pin'));
 const detached = (...edits: s.Edit[]) => apply(tracked(), s.changeSubject('s1', { detached: true }), ...edits);
+
+test('a base is opaque only where its take fills the picture at every frame', async () => {
+  expect(isOpaque(smallShot())).toBe(true);
+  const shrinks = apply(
+    smallShot(),
+    s.setPlacedPoint({ kind: 'clip', id: 'c1' }, 'size', { frame: 0, value: 100, ease: 'linear' }),
+    s.setPlacedPoint({ kind: 'clip', id: 'c1' }, 'size', { frame: 4, value: 50, ease: 'linear' }),
+  );
+  // It fills the first frame, which says nothing about the later ones.
+  expect(at(await draw(shrinks), 0, 0)[3]).toBe(1);
+  expect(at(await draw(shrinks, FIRST + 4), 0, 0)[3]).toBe(0);
+  expect(isOpaque(shrinks)).toBe(false);
+});
 
 describe('a clip on the shot’s time', () => {
   const reads = async (shot: Shot, frame: number) => {

@@ -32,6 +32,8 @@ export interface Appearance {
   whole: boolean;
 }
 
+/** Where something stands that is seen edge-on: it has no area, far outside of the picture. */
+const EDGE_ON: Homography = [1e-6, 0, -1e6, 0, 1e-6, -1e6, 0, 0, 1];
 type Sized = Pick<Shot, 'width' | 'height' | 'rate'>;
 const toCorner = (shot: Sized): Homography => [1, 0, shot.width / 2, 0, 1, shot.height / 2, 0, 0, 1];
 
@@ -53,11 +55,17 @@ function fillsPicture(v: PlaceValues): boolean {
 /** Places of clips that do not move, by what they are placed by: they are asked for at every frame of every past. */
 const still = new WeakMap<object, { key: string; place: Pick<Appearance, 'matrix' | 'whole'> }>();
 
-/** Where a clip stands at a shot frame. A clean plate stands where the performance does, since it is the same place without anybody. */
+/** The clip whose placement holds for a clip: a clean plate stands where the performance does, since it is the same place without anybody. */
+const placedAs = (shot: Shot, clip: Clip): Clip => (clip.role === 'clean' ? (clipWithRole(shot, 'performance') ?? clip) : clip);
+
+/** True where a clip changes its place in the picture over time. */
+export const isMoved = (shot: Shot, clip: Clip): boolean =>
+  Object.keys(placedAs(shot, clip).placed.curves).some((name) => name !== 'speed');
+
+/** Where a clip stands at a shot frame. */
 function placeOf(shot: Shot, clip: Clip, frame: number): Pick<Appearance, 'matrix' | 'whole'> {
-  const owner = clip.role === 'clean' ? (clipWithRole(shot, 'performance') ?? clip) : clip,
-    { curves } = owner.placed,
-    moves = Object.keys(curves).some((name) => name !== 'speed'),
+  const owner = placedAs(shot, clip),
+    moves = isMoved(shot, clip),
     key = `${shot.width} ${shot.height} ${clip.width} ${clip.height}`,
     known = moves ? undefined : still.get(owner.placed);
   if (known?.key === key) return known.place;
@@ -78,8 +86,7 @@ function placeNow(shot: Shot, clip: Clip, owner: Clip, frame: number): Pick<Appe
     };
   const sizes = { width: clip.width, height: clip.height, pictureWidth: shot.width, pictureHeight: shot.height },
     m = placedMatrix(v, sizes);
-  // Seen edge-on it has no area: far outside, where nothing is drawn.
-  return { matrix: m ? after(toCorner(shot), m) : [1e-6, 0, -1e6, 0, 1e-6, -1e6, 0, 0, 1], whole: false };
+  return { matrix: m ? after(toCorner(shot), m) : EDGE_ON, whole: false };
 }
 
 /** Which frames of a clip show at a shot frame, where it stands in the base. */
@@ -117,7 +124,7 @@ export function subjectMatrix(shot: Shot, subject: Subject, frame: number): Homo
   if (v.shift[0] === 0 && v.shift[1] === 0 && v.size === 1 && v.turn === 0 && v.swing === 0 && v.tilt === 0 && v.mirror === 'no')
     return null;
   const m = placedMatrix(asPlaced(v), { width: shot.width, height: shot.height, pictureWidth: shot.width, pictureHeight: shot.height });
-  return m ? after(toCorner(shot), m) : [1e-6, 0, -1e6, 0, 1e-6, -1e6, 0, 0, 1];
+  return m ? after(toCorner(shot), m) : EDGE_ON;
 }
 
 /**

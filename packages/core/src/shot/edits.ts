@@ -12,7 +12,7 @@ import { dropIdleMount, mountOn } from './hang';
 import { rowsOf } from './query';
 import type { Base, Clip, Corrections, Cue, Matte, Outline, OutlineMode, PlacedEntry, Row, Shot, Subject, Take, Track } from './editTypes';
 
-export type { Change, Edit } from './edit';
+export { together, type Change, type Edit } from './edit';
 
 enablePatches();
 

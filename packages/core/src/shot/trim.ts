@@ -1,4 +1,4 @@
-import { playedRange, wayOf } from '../placing';
+import { wayOf } from '../placing';
 import type { Curve } from '../time/curve';
 import { edit, type Edit } from './edit';
 import type { Clip, Shot } from './schema';
@@ -60,9 +60,3 @@ export function slipClip(shot: Shot, id: string, by: number): Edit {
     values.trimEnd = trimEnd - moved;
   });
 }
-
-/** Frames of a clip that play. */
-export const playedFrames = (clip: Clip): number => {
-  const [first, last] = playedRange(clip.placed.values, clip.frames);
-  return last - first + 1;
-};

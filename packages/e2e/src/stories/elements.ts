@@ -7,7 +7,7 @@ import type { Stage } from '../stage';
 /** Elements on the picture, and a character that is moved off its plate. */
 export function elementStories(stage: Stage): void {
   stage.story(
-    'smoke from the stockroom is dropped beside her and on her: it stands behind, and before; a handle sizes it',
+    'smoke dropped beside the subject lies behind the subject; dropped on the subject, it lies in front; a handle sets its size',
     async () => {
       const { page } = stage,
         id = await stage.shotFrom('TW_010', 'TW_016', (shot) => ({ ...shot, rows: {} }));
@@ -55,7 +55,7 @@ export function elementStories(stage: Stage): void {
     120_000,
   );
   stage.story(
-    'she is taken off her plate, shrunk and slowed before another background; the render carries alpha',
+    'the subject is detached from the plate, made smaller and slower over another background, and rendered with alpha',
     async () => {
       const { page } = stage,
         id = await stage.shotFrom('TW_010', 'TW_018', (shot) => ({ ...shot, rows: {}, occluders: {} })),
@@ -66,7 +66,7 @@ export function elementStories(stage: Stage): void {
       await settled(page);
       await press(page, '.subject-card');
       await press(page, '#field-detached');
-      await until('her feet', async () => {
+      await until('the feet of the subject', async () => {
         const { detached, placed } = Object.values((await document()).subjects)[0]!;
         return detached && (placed.values.pivot as number[])[1]! > 200;
       });
@@ -89,7 +89,7 @@ export function elementStories(stage: Stage): void {
         { data, info } = await sharp(Object.values(files)[0]!).raw().toBuffer({ resolveWithObject: true }),
         alpha = (x: number, y: number) => data[(y * info.width + x) * 4 + 3]!;
       expect([info.width, info.channels]).toEqual([1280, 4]);
-      // Half as tall as she was (427 px), on her feet: there is nothing where her head was, and she is whole where it is now.
+      // The subject is half as tall (it was 427 px) and stands on the same point: the plate shows where the head was, and the head shows at its new place.
       const { placed } = Object.values((await document()).subjects)[0]!,
         [fx, fy] = (placed.values.pivot as [number, number]).map((v, i) => v + (i ? 360 : 640)) as [number, number];
       let [top, bottom] = [720, 0];

@@ -1,9 +1,8 @@
-import type { Imported } from '@wraithos/contract';
-import { useStock } from '@wraithos/contract';
+import { bringStock, type Imported } from '@wraithos/contract';
 import { laneTitles } from '@wraithos/core/effects';
 import { landingOf, placeElement, trackAt } from '@wraithos/core/recipes';
 import { framesOf, type Tracks } from '@wraithos/core/render';
-import { addClip, clipOf, freshId, subjectsInOrder, type Clip, type Edit, type Shot } from '@wraithos/core/shot';
+import { addClip, clipOf, freshId, subjectsInOrder, together, type Clip, type Edit, type Shot } from '@wraithos/core/shot';
 import { call } from '../api/client';
 import { useShot } from '../state/shotStore';
 import { mattesAt } from '../workers/mattesAt';
@@ -55,7 +54,7 @@ function clipFor(shot: Shot, medium: Imported): { clip: Clip; add: Edit | null }
 export async function drop(what: Dragged | Imported, at: readonly [number, number], tracks: Tracks, zoom: number): Promise<void> {
   const { set } = useShot.getState();
   try {
-    const medium = 'stock' in what ? await call(useStock, { params: { id: what.stock } }) : 'hash' in what ? what : null,
+    const medium = 'stock' in what ? await call(bringStock, { params: { id: what.stock } }) : 'hash' in what ? what : null,
       { shot, frame, edit } = useShot.getState();
     if (!shot) return;
     const { clip, add } = medium ? clipFor(shot, medium) : { clip: shot.clips[(what as { clip: string }).clip], add: null };
@@ -76,13 +75,7 @@ export async function drop(what: Dragged | Imported, at: readonly [number, numbe
         loops: 'stock' in what ? what.loops : false,
         light: 'stock' in what ? what.light : false,
       });
-    edit({
-      name: place.name,
-      apply: (s) => {
-        add?.apply(s);
-        place.apply(s);
-      },
-    });
+    edit(together(place.name, add, place));
     const subject = landing.subject ? shot.subjects[landing.subject]!.name : null;
     set({
       selection: { kind: 'row', id },

@@ -1,11 +1,10 @@
 import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
-import type { StoredValue } from '@wraithos/core/params';
 import { groundParams, transitionParams } from '@wraithos/core/placing';
 import { addTake, changeGround, changeTake, freshId, moveTake, removeTake, takeStart, type Take } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { ChoiceField, NumberField } from './fields';
-import { ParamFields } from './ParamFields';
+import { ParamFields, plainTarget } from './ParamFields';
 
 /** What everything stands on: takes one after another, how each comes in, and what lies behind them. */
 export function BaseSettings() {
@@ -36,12 +35,7 @@ export function BaseSettings() {
       <ParamFields
         params={groundParams}
         title=""
-        target={{
-          values: ground.values as Record<string, StoredValue>,
-          usual: (_, p) => p.default as StoredValue,
-          put: (name, value) => changeGround({ values: { [name]: value as never } }),
-          reset: (name) => changeGround({ values: { [name]: groundParams[name as keyof typeof groundParams].default as never } }),
-        }}
+        target={plainTarget(groundParams, ground.values, (name, value) => changeGround({ values: { [name]: value as never } }))}
       />
       {ground.values.ground === 'clip' && (
         <ChoiceField
@@ -103,13 +97,9 @@ function TakeFields({ take, i, count }: { take: Take; i: number; count: number }
           <ParamFields
             params={transitionParams}
             title=""
-            target={{
-              values: take.values as Record<string, StoredValue>,
-              usual: (_, p) => p.default as StoredValue,
-              put: (name, value) => changeTake(take.id, { values: { [name]: value as never } }),
-              reset: (name) =>
-                changeTake(take.id, { values: { [name]: transitionParams[name as keyof typeof transitionParams].default as never } }),
-            }}
+            target={plainTarget(transitionParams, take.values, (name, value) =>
+              changeTake(take.id, { values: { [name]: value as never } }),
+            )}
           />
           {led && (
             <ChoiceField

@@ -1,6 +1,5 @@
 import { Pencil, Trash2 } from 'lucide-react';
 import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
-import type { StoredValue } from '@wraithos/core/params';
 import {
   addOccluder,
   addSubject,
@@ -17,6 +16,7 @@ import {
   matteClip,
   rideOutline,
   subjectFor,
+  together,
   usesOf,
   clipWithRole,
   type Matte,
@@ -27,8 +27,8 @@ import { useTracks } from '../workbench/tracks';
 import { stateOf, take } from '../tools';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
-import { ChoiceField, NumberField } from './fields';
-import { ParamFields } from './ParamFields';
+import { ChoiceField, NumberField, SwitchField } from './fields';
+import { ParamFields, plainTarget } from './ParamFields';
 
 export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside': 'Keeps only inside' } as const;
 
@@ -83,15 +83,7 @@ export function MatteSettings({ id }: { id: string }) {
       set({ notice: 'A subject needs a performance clip; give a clip that role on Plates.' });
       return;
     }
-    const add = addSubject(fresh, matte.name, clip.id),
-      give = changeSubject(fresh, { matte: id });
-    edit({
-      name: 'Make subject',
-      apply: (s) => {
-        add.apply(s);
-        give.apply(s);
-      },
-    });
+    edit(together('Make subject', addSubject(fresh, matte.name, clip.id), changeSubject(fresh, { matte: id })));
   };
   const occluder = Object.values(shot.occluders).find((o) => o.matte === id);
   return (
@@ -133,34 +125,17 @@ export function MatteSettings({ id }: { id: string }) {
       <ParamFields
         params={source.params}
         title={source.called}
-        target={{
-          values: matte.source as unknown as Record<string, StoredValue>,
-          usual: (_, p) => p.default as StoredValue,
-          put: (name, value) => setSourceValues(id, { [name]: value }),
-          reset: (name) => setSourceValues(id, { [name]: source.params[name]!.default as StoredValue }),
-          pick: {
-            picking: stateOf(tool, 'pick colour')?.param ?? null,
-            start: (name) => set({ tool: take('pick colour', { matte: id, param: name }) }),
-          },
-        }}
+        target={plainTarget(source.params, matte.source, (name, value) => setSourceValues(id, { [name]: value }), {
+          picking: stateOf(tool, 'pick colour')?.param ?? null,
+          start: (name) => set({ tool: take('pick colour', { matte: id, param: name }) }),
+        })}
       />
       <h3>Refine</h3>
       {number('Grow or shrink', 'grow', 'px', [-100, 100], 0.5, 'Above 0 grows, below 0 shrinks.')}
       {number('Blur', 'blur', 'px', [0, 200], 0.5, 'Radius in px, 2 × standard deviation.')}
       {number('Despeckle', 'despeckle', 'px²', [0, 1e6], 50, 'Specks smaller than this go.')}
       {number('Fill holes', 'fillHoles', 'px²', [0, 1e6], 100, 'Holes smaller than this are closed.')}
-      <div className="field">
-        <label className="still" htmlFor="matte-invert">
-          Invert
-        </label>
-        <input
-          id="matte-invert"
-          className="form-check-input"
-          type="checkbox"
-          checked={matte.invert}
-          onChange={(e) => edit(changeMatte(id, { invert: e.target.checked }))}
-        />
-      </div>
+      <SwitchField label="Invert" checked={matte.invert} onChange={(invert) => edit(changeMatte(id, { invert }))} />
       <h3>Outlines</h3>
       <div className="d-flex flex-wrap gap-1 mb-1">
         {outlineModes.map((mode) => (

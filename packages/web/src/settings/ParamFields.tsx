@@ -25,6 +25,20 @@ export interface ParamTarget {
   };
 }
 
+/** A form of values without curves, whose reset marks lead back to the defaults. */
+export const plainTarget = (
+  params: Params,
+  values: unknown,
+  put: (name: string, value: StoredValue) => Edit,
+  pick?: ParamTarget['pick'],
+): ParamTarget => ({
+  values: values as Record<string, StoredValue>,
+  usual: (_, p) => p.default as StoredValue,
+  put,
+  reset: (name) => put(name, params[name]!.default as StoredValue),
+  ...(pick ? { pick } : {}),
+});
+
 function ParamField({ name, p, target }: { name: string; p: Param<unknown>; target: ParamTarget }) {
   const { edit, preview } = useParts('edit', 'preview'),
     usual = target.usual(name, p),

@@ -4,28 +4,20 @@ import {
   freezePlaced,
   setPlaced,
   setPlacedPoint,
-  type Edit,
   type PlacedEntry,
   type PlacedThing,
+  together,
 } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { Freeze } from './Freeze';
 import { ParamFields, type ParamTarget } from './ParamFields';
-
-/** Several edits as one. */
-const together = (first: Edit, ...rest: Edit[]): Edit => ({
-  name: first.name,
-  apply: (s) => {
-    for (const edit of [first, ...rest]) edit.apply(s);
-  },
-});
 
 /** How a clip or a detached subject is placed, as a form reads and changes it: each value may be a curve over the frames since `from`. */
 export function placedTarget(of: PlacedThing, placed: PlacedEntry, params: Params, frame: number, from: number): ParamTarget {
   const inRow = frame - from,
     point = (key: string, value: number) =>
       setPlacedPoint(of, key, { frame: inRow, value, ease: placed.curves[key]?.points.find((p) => p.frame === inRow)?.ease ?? 'smooth' }),
-    both = (name: string, [x, y]: readonly [number, number]) => together(point(`${name}.x`, x), point(`${name}.y`, y));
+    both = (name: string, [x, y]: readonly [number, number]) => together('Set keyframe', point(`${name}.x`, x), point(`${name}.y`, y));
   return {
     values: placed.values as Record<string, StoredValue>,
     usual: (_, p) => p.default as StoredValue,

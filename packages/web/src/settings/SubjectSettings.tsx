@@ -4,13 +4,12 @@ import { useDocument, useParts } from '../state/shotStore';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField, SwitchField } from './fields';
 import { PlacedFields } from './PlacedFields';
-import { useDetach } from './useDetach';
+import { detach } from './detach';
 
 export function SubjectSettings({ id }: { id: string }) {
   const shot = useDocument(),
     { edit } = useParts('edit'),
     subject = shot.subjects[id]!,
-    detach = useDetach(),
     mattes = Object.fromEntries([['', 'none'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])]),
     ids = ['', ...Object.keys(shot.mattes)];
   return (

@@ -1,6 +1,5 @@
 import { Trash2 } from 'lucide-react';
 import { correctedSamples, kindsOfTrack, trackKinds, type KindOfTrack } from '@wraithos/core/motion';
-import type { StoredValue } from '@wraithos/core/params';
 import { changeTrack, clipFrame, correctTrack, pairTrack, setTrackKind, setTrackValues } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
@@ -8,7 +7,7 @@ import { JobLine } from '../ui/JobLine';
 import { useTracks } from '../workbench/tracks';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
-import { ParamFields } from './ParamFields';
+import { ParamFields, plainTarget } from './ParamFields';
 
 export function TrackSettings({ id }: { id: string }) {
   const shot = useDocument(),
@@ -106,12 +105,7 @@ export function TrackSettings({ id }: { id: string }) {
       <ParamFields
         params={kind.params}
         title=""
-        target={{
-          values: track as unknown as Record<string, StoredValue>,
-          usual: (_, p) => p.default as StoredValue,
-          put: (name, value) => setTrackValues(id, { [name]: value }),
-          reset: (name) => setTrackValues(id, { [name]: kind.params[name]!.default as StoredValue }),
-        }}
+        target={plainTarget(kind.params, track, (name, value) => setTrackValues(id, { [name]: value }))}
       />
       <p className="quiet mt-2">Drag the point on a bad frame to correct it; corrections stay when you track again.</p>
       <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('track', id)}>

@@ -1,6 +1,6 @@
 import { ArrowDown, ArrowUp, Eye, EyeOff, Trash2 } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
-import { effectOf, effects, type StoredValue } from '@wraithos/core/effects';
+import { effectOf, effects } from '@wraithos/core/effects';
 import {
   addTreatment,
   changeTreatment,
@@ -14,7 +14,7 @@ import {
 import { useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { FieldScope, Fold } from './fields';
-import { ParamFields } from './ParamFields';
+import { ParamFields, plainTarget } from './ParamFields';
 import { Menu } from '../ui/Menu';
 
 /** What is done to a row's (or a group's) own pictures before they are laid on, in order. */
@@ -52,12 +52,7 @@ export function TreatmentSettings({ of, list }: { of: Treated; list: readonly Tr
                   <ParamFields
                     params={effect.params}
                     title=""
-                    target={{
-                      values: t.values as Record<string, StoredValue>,
-                      usual: (_, p) => p.default as StoredValue,
-                      put: (name, value) => setTreatmentValue(of, t.id, name, value),
-                      reset: (name) => setTreatmentValue(of, t.id, name, effect.params[name]!.default as StoredValue),
-                    }}
+                    target={plainTarget(effect.params, t.values, (name, value) => setTreatmentValue(of, t.id, name, value))}
                   />
                 </Fold>
               )}

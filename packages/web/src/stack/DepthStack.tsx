@@ -17,11 +17,13 @@ import {
   addRow,
   addSubject,
   baseClip,
+  changeRow,
   clipWithRole,
   freshId,
   moveRow,
   rowsOf,
   subjectsInOrder,
+  together,
   type Row,
   type Shot,
   type Subject,
@@ -204,17 +206,7 @@ const AddEffect = memo(function AddEffect({ lane, subject }: { lane: Lane; subje
       shows = Object.values(effects[type]!.inputs).some((i) => i.kind === 'moment'),
       // What shows a clip begins with one that there is.
       clip = shows ? (Object.values(shot.clips).find((c) => c.role === 'element')?.id ?? null) : null;
-    edit(
-      clip
-        ? {
-            name: add.name,
-            apply: (s) => {
-              add.apply(s);
-              s.rows[id]!.clip = clip;
-            },
-          }
-        : add,
-    );
+    edit(together(add.name, add, clip ? changeRow(id, { clip }) : null));
     set({ selection: { kind: 'row', id } });
   };
   return (

@@ -1,6 +1,6 @@
 import { Film, Image, Layers2, Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { addClip, clipOf, clipWithRole, freshId, setShot, type Clip } from '@wraithos/core/shot';
+import { addClip, clipOf, clipWithRole, freshId, setShot, together, type Clip } from '@wraithos/core/shot';
 import { useShot, useParts } from '../state/shotStore';
 import { roleWords } from '../settings/ClipSettings';
 import type { Imported } from '@wraithos/contract';
@@ -27,17 +27,7 @@ export function PlatesPanel() {
       empty = Object.keys(s.clips).length === 0;
     const add = addClip(clipOf({ id, file: medium.name, role, media: { hash: medium.hash }, facts: i, start: s.first }), id);
     const fit = setShot({ width: i.width, height: i.height, rate: i.frameRate, last: s.first + i.frames - 1 });
-    edit(
-      empty && i.frames > 1
-        ? {
-            name: 'Add clip',
-            apply: (d) => {
-              add.apply(d);
-              fit.apply(d);
-            },
-          }
-        : add,
-    );
+    edit(together(add.name, add, empty && i.frames > 1 ? fit : null));
     set({ selection: { kind: 'clip', id } });
   };
   const bring = useImport(done, (notice) => set({ notice })),

@@ -2,7 +2,7 @@ import { Fragment } from 'react';
 import { storedAt, type Handle, type Params, type StoredValue } from '@wraithos/core/effects';
 import type { Point } from '@wraithos/core/motion';
 import { framesOf } from '@wraithos/core/render';
-import { offsetRow, rowValues, setCurvePoint, setPoint, setValue, type Edit, type Row } from '@wraithos/core/shot';
+import { offsetRow, rowValues, setCurvePoint, setPoint, setValue, together, type Edit, type Row } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { FrontLines } from './FrontLines';
@@ -107,13 +107,7 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
         length = setValue(row.id, handle.stretches, Math.max(10, Math.round(Math.hypot(dx, dy))));
       if (radial) return length;
       const turn = setValue(row.id, handle.turns, Math.round((Math.atan2(dy, dx) * 180) / Math.PI));
-      return {
-        name: 'Change arrival',
-        apply: (s) => {
-          length.apply(s);
-          turn.apply(s);
-        },
-      };
+      return together('Change arrival', length, turn);
     };
     return (
       <>

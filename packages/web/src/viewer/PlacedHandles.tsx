@@ -1,7 +1,7 @@
 import { Fragment } from 'react';
 import type { Point } from '@wraithos/core/motion';
 import { seenAt, toCorners, type Outline, type Sizes } from '@wraithos/core/placing';
-import type { Edit } from '@wraithos/core/shot';
+import { together, type Edit } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { colours, Knob, Outlined, Ring } from './marks';
 
@@ -86,13 +86,7 @@ export function PlacedHandles({
     inSpace = (x: number, y: number): Edit => {
       const swing = put('swing', held(value('swing') + (x - px - BESIDE) * TURNS)),
         tilt = put('tilt', held(value('tilt') - (y - py) * TURNS));
-      return {
-        name: 'Turn in space',
-        apply: (s) => {
-          swing.apply(s);
-          tilt.apply(s);
-        },
-      };
+      return together('Turn in space', swing, tilt);
     };
   return (
     <>

@@ -2,12 +2,12 @@ import { param } from '../../params/describe';
 import { chromaMatte } from '../keys';
 import { matteSource } from './describe';
 
-/** What stands before an even backing of one strong colour. */
+/** A key against an even backing of one strong colour. */
 export const chroma = matteSource({
   kind: 'chroma',
   title: 'Chroma key of a backing',
   called: 'Key',
-  summary: 'What stands before a green or blue backing.',
+  summary: 'Keys out a green or blue backing; everything in front of it stays.',
   params: {
     backing: param.colour({
       default: '#00b140',

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
-import { keepStock, listStock, removeStock, stockStrip, useStock } from '@wraithos/contract';
+import { keepStock, listStock, removeStock, stockStrip, bringStock } from '@wraithos/contract';
 import { Medium, StockEntity } from '../../database/entities';
 import type { Services } from '../../services';
 import { notFound } from '../problem';
@@ -17,7 +17,7 @@ export function stockroomRoutes({ stockroom, database: { manager } }: Services):
     await new Promise<void>((resolve, reject) => response.sendFile(file, (error) => (error ? reject(error) : resolve())));
     return SENT;
   });
-  serve(router, useStock, async ({ params }) => {
+  serve(router, bringStock, async ({ params }) => {
     const used = await stockroom.use(params.id);
     if (!used) throw notFound('This element');
     return used;
