@@ -27,8 +27,9 @@ export async function encode(
   width: number,
   height: number,
   path: string,
+  rate = 24,
 ): Promise<void> {
-  const input = ['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', '24', '-i', '-'];
+  const input = ['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', String(rate), '-i', '-'];
   const args = ['-v', 'error', '-y', ...input, ...CODECS[kind], '-fflags', '+bitexact', '-flags:v', '+bitexact', '-threads', '1', path];
   const child = spawn('ffmpeg', args, { stdio: ['pipe', 'inherit', 'inherit'] });
   const ended = new Promise<void>((resolve, reject) =>

@@ -17,6 +17,10 @@ export interface Still {
 export interface Filmed {
   code: string;
   frames: number;
+  /** Another take of a shot: its files lie in the shot's folder under this name. */
+  take?: { folder: string; name: string };
+  /** Frames a second, where they are not 24. */
+  rate?: number;
   /** Rows of the set, beginning and end of which a band may ask for. */
   rows: readonly [number, number];
   set(rows: readonly [number, number]): StillSet;

@@ -18,9 +18,10 @@ import type { Filmed } from './filmed';
 import { drawings, type Drawing } from './drawings';
 import { tw010 } from './tw010';
 import { tw020 } from './tw020';
-import { tw040 } from './tw040';
+import { takeTwo040, tw040 } from './tw040';
+import { tw050 } from './tw050';
 
-const filmed: Filmed[] = [tw010, tw020, tw040];
+const filmed: Filmed[] = [tw010, tw020, tw040, takeTwo040, tw050];
 const shotOf = (code: string): Filmed => filmed.find((s) => s.code === code)!;
 
 type Task =
@@ -128,14 +129,16 @@ async function film(shot: Filmed, out: string, frames: number[] | null): Promise
     await image.png({ compressionLevel: 9, effort: 10 }).toFile(join(out, `${name}.png`));
   }
   const of = (key: keyof Frame) => takes.map((t) => t[key]);
-  await encode('film', of('rgb'), WIDTH, HEIGHT, join(out, 'performance.mp4'));
-  await encode('truth', of('matte').map(asRgb), WIDTH, HEIGHT, join(out, 'truth-matte.mp4'));
-  await encode('truth', of('parts'), WIDTH, HEIGHT, join(out, 'truth-parts.mp4'));
+  const name = (what: string) => join(out, shot.take ? `${shot.take.name}-${what}` : what),
+    film = shot.take ? join(out, `${shot.take.name}.mp4`) : name('performance.mp4');
+  await encode('film', of('rgb'), WIDTH, HEIGHT, film, shot.rate);
+  await encode('truth', of('matte').map(asRgb), WIDTH, HEIGHT, name('truth-matte.mp4'), shot.rate);
+  await encode('truth', of('parts'), WIDTH, HEIGHT, name('truth-parts.mp4'), shot.rate);
   if (shot.reference) {
     const clip = shot.reference(of('matte'));
     await encode('film', clip.frames, clip.width, clip.height, join(out, 'reference.mp4'));
   }
-  writeFileSync(join(out, 'truth.json'), JSON.stringify(shot.truth()));
+  writeFileSync(name('truth.json'), JSON.stringify(shot.truth()));
 }
 
 /** Numbered pictures with alpha, each as small as PNG makes it. */
@@ -180,7 +183,7 @@ async function main(): Promise<void> {
     wanted = given.filter((word, i) => !word.startsWith('--') && !given[i - 1]?.startsWith('--'));
   const asked = (name: string) => wanted.length === 0 || wanted.some((w) => name === w || name.startsWith(`${w}/`));
   const begun = Date.now();
-  for (const shot of filmed.filter((s) => asked(s.code))) await film(shot, frames ? out : join(out, shot.code), frames);
+  for (const shot of filmed.filter((s) => asked(s.code))) await film(shot, frames ? out : join(out, shot.take?.folder ?? shot.code), frames);
   for (const drawing of drawings.filter((d) => asked(d.name))) await draw(drawing, out, frames);
   if (!frames && drawings.some((d) => d.shelf && asked(d.name)))
     // What the server reads of the elements: without the pictures.

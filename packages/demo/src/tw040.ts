@@ -2,17 +2,19 @@ import { exactMath, fractal2, normal, type Arena, type Picture } from '@wraithos
 import { belfry, CROWN, mouthOf } from './bell';
 import { expose } from './camera';
 import { lightDeck } from './deckLight';
-import { Performance } from './figure/act';
+import { Performance, type Act } from './figure/act';
+import { glassOf } from './figure/ilse';
 import { lantern, LANTERN_DROP } from './figure/lantern';
 import { drawIlse, FOUR_MOMENTS } from './figure/shutter';
 import type { Part } from './figure/solid';
+import type { Stance } from './figure/stance';
 import { groundAt, project, type Camera, type Lights } from './figure/view';
 import { unit, type Frame, type V3 } from './figure/vector';
 import { DECK, halo, HEIGHT, layFigure, SIZE, WIDTH, type StillSet } from './film';
 import { groundTruth, rounded, seen, seenOver, TALL, tallAt, type Filmed } from './filmed';
 import { Harbour, type Outlook, type Rgb } from './harbour';
 import { plankAt } from './planks';
-import { STANDS, STRIKE, warden040 } from './walk040';
+import { STANDS, STRIKE, WAITS, waits040, warden040 } from './walk040';
 
 const { clamp, exp, mix, sin, smoothstep } = exactMath;
 
@@ -41,9 +43,7 @@ const WINDOWS: readonly (readonly [number, number])[] = [
 ];
 
 let sea: Harbour | undefined;
-let play: Performance | undefined;
 const theSea = (): Harbour => (sea ??= new Harbour(OUTLOOK));
-const thePlay = (): Performance => (play ??= new Performance(warden040));
 
 /** The lantern that hangs from the end of the beam. */
 const LAMP: Frame = { at: [CROWN[0] - 0.86, CROWN[1] + 0.13, CROWN[2] - 0.12], side: [1, 0, 0], up: [0, 1, 0], ahead: [0, 0, -1] };
@@ -197,12 +197,33 @@ function openPlate(set: StillSet, frame: number, arena: Arena): Picture {
   return picture;
 }
 
+/** The plate as a camera sees it that stands a few whole pixels beside; edges hold. */
+function shifted(from: Picture, { x: dx, y: dy }: { x: number; y: number }, arena: Arena): Picture {
+  const to = arena.takePicture(WIDTH, HEIGHT);
+  for (let y = 0; y < HEIGHT; y++)
+    for (let x = 0; x < WIDTH; x++) {
+      const q = (clamp(y - dy, 0, HEIGHT - 1) * WIDTH + clamp(x - dx, 0, WIDTH - 1)) * 4;
+      to.data.set(from.data.subarray(q, q + 4), (y * WIDTH + x) * 4);
+    }
+  arena.give(from);
+  return to;
+}
+function shiftedDeck(from: Float32Array, { x: dx, y: dy }: { x: number; y: number }): Float32Array {
+  const to = new Float32Array(from.length);
+  for (let y = 0; y < HEIGHT; y++)
+    for (let x = 0; x < WIDTH; x++) {
+      const q = (clamp(y - dy, 0, HEIGHT - 1) * WIDTH + clamp(x - dx, 0, WIDTH - 1)) * DECK;
+      to.set(from.subarray(q, q + DECK), (y * WIDTH + x) * DECK);
+    }
+  return to;
+}
+
 /** Light in the air around the bell's mouth while it sounds, and the lantern's. */
-function glows(picture: Picture, t: number): void {
+function glows(picture: Picture, t: number, camera: Camera): void {
   const { lamp, bell } = lightAt(t);
-  halo(picture.data, project(CAMERA, FLAME), lamp);
+  halo(picture.data, project(camera, FLAME), lamp);
   if (bell <= 0.001) return;
-  const at = project(CAMERA, mouthOf(swingAt(t))),
+  const at = project(camera, mouthOf(swingAt(t))),
     data = picture.data;
   for (let y = 0; y < HEIGHT; y++)
     for (let x = 0; x < WIDTH; x++) {
@@ -216,41 +237,90 @@ function glows(picture: Picture, t: number): void {
     }
 }
 
-export const tw040: Filmed = {
+/** How one take of the shot was filmed. */
+interface Taking {
+  code: string;
+  take?: Filmed['take'];
+  about: string;
+  act: Act;
+  /** Where the camera stands against the first take, in pixels of the picture, and how much more light reaches the film, red, green and blue. */
+  shift: { x: number; y: number };
+  light: Rgb;
+  /** The warden carries the lantern that hangs at the beam otherwise, and no mallet. */
+  carries: boolean;
+  stands: number;
+}
+function filmed({ code, take, about, act, shift, light, carries, stands }: Taking): Filmed {
+  let played: Performance | undefined;
+  const thePlay = () => (played ??= new Performance(act)),
+    camera: Camera = { ...CAMERA, centre: [CAMERA.centre[0] + shift.x, CAMERA.centre[1] + shift.y] },
+    moved = shift.x !== 0 || shift.y !== 0;
+  // A take of the same set has no blow: its lamps burn steadily.
+  const quiet = carries,
+    at = (t: number) => (quiet ? 0.4 * t - 200 : t);
+  return {
+    code,
+    ...(take ? { take } : {}),
+    frames: act.frames,
+    rows: [0, HEIGHT],
+    set: buildRows,
+    frame(set, frame, arena) {
+      const moments = FOUR_MOMENTS.map(({ time }) => thePlay().at(frame + time)),
+        beside = FOUR_MOMENTS.map(({ time }) => besideAt(at(frame + time))),
+        lights = (s: Stance): Lights => {
+          const usual = lightsOf(at(frame)),
+            own = carries ? glassOf(s) : null;
+          return own ? { ...usual, lamps: [...usual.lamps, { at: own, colour: [1, 0.62, 0.3], power: 0.5 }] } : usual;
+        },
+        open = openPlate(set, frame + (quiet ? 300 : 0), arena),
+        picture = moved ? shifted(open, shift, arena) : open,
+        matte = new Float32Array(WIDTH * HEIGHT),
+        parts = new Float32Array(WIDTH * HEIGHT * 3),
+        deck = moved ? shiftedDeck(set.deck, shift) : set.deck;
+      lightDeck(picture.data, deck, thePlay().at(frame), camera, lights(thePlay().at(frame)), HORIZON + 60, belfry(swingAt(at(frame))), 2.6);
+      layFigure(picture.data, drawIlse(moments, lights, camera, SIZE, [], beside, FOUR_MOMENTS), matte, parts);
+      glows(picture, at(frame), camera);
+      // The lamps of the quay are never quite steady.
+      const flicker = 1 + 0.014 * normal(frame, quiet ? 4042 : 4040, 1);
+      for (let i = 0; i < picture.data.length; i++) if ((i & 3) < 3) picture.data[i]! *= flicker * light[i & 3]!;
+      expose(picture, arena);
+      return { picture, matte, parts };
+    },
+    stills: () => [],
+    truth: () => ({
+      about,
+      subject: { heightMetres: TALL, heightPixels: tallAt(camera, stands) },
+      ...seenOver(act.frames, (f) => {
+        const { mallet } = thePlay().at(f);
+        return {
+          ...seen(camera, thePlay().at(f)),
+          ...(mallet ? { mallet: rounded(project(camera, mallet.head)) } : {}),
+          bellMouth: rounded(project(camera, mouthOf(swingAt(at(f))))),
+        };
+      }),
+      ground: groundTruth(camera),
+      ...(take ? { againstTheFirst: { shift, light } } : { cues: { strike: STRIKE } }),
+    }),
+  };
+}
+
+export const tw040: Filmed = filmed({
   code: 'TW_040',
-  frames: warden040.frames,
-  rows: [0, HEIGHT],
-  set: buildRows,
-  frame(set, frame, arena) {
-    const moments = FOUR_MOMENTS.map(({ time }) => thePlay().at(frame + time)),
-      beside = FOUR_MOMENTS.map(({ time }) => besideAt(frame + time)),
-      picture = openPlate(set, frame, arena),
-      matte = new Float32Array(WIDTH * HEIGHT),
-      parts = new Float32Array(WIDTH * HEIGHT * 3);
-    lightDeck(picture.data, set.deck, thePlay().at(frame), CAMERA, lightsOf(frame), HORIZON + 60, belfry(swingAt(frame)), 2.6);
-    layFigure(
-      picture.data,
-      drawIlse(moments, () => lightsOf(frame), CAMERA, SIZE, [], beside, FOUR_MOMENTS),
-      matte,
-      parts,
-    );
-    glows(picture, frame);
-    // The lamps of the quay are never quite steady.
-    const flicker = 1 + 0.014 * normal(frame, 4040, 1);
-    for (let i = 0; i < picture.data.length; i++) if ((i & 3) < 3) picture.data[i]! *= flicker;
-    expose(picture, arena);
-    return { picture, matte, parts };
-  },
-  stills: () => [],
-  truth: () => ({
-    about: 'TW_040: where things truly are, in pixels of the picture, for frames 0 to 83, in the middle of the shutter.',
-    subject: { heightMetres: TALL, heightPixels: tallAt(CAMERA, STANDS[2]) },
-    ...seenOver(warden040.frames, (f) => ({
-      ...seen(CAMERA, thePlay().at(f)),
-      mallet: rounded(project(CAMERA, thePlay().at(f).mallet!.head)),
-      bellMouth: rounded(project(CAMERA, mouthOf(swingAt(f)))),
-    })),
-    ground: groundTruth(CAMERA),
-    cues: { strike: STRIKE },
-  }),
-};
+  about: 'TW_040: where things truly are, in pixels of the picture, for frames 0 to 83, in the middle of the shutter.',
+  act: warden040,
+  shift: { x: 0, y: 0 },
+  light: [1, 1, 1],
+  carries: false,
+  stands: STANDS[2],
+});
+/** A second take of the same place: framed a little differently, exposed a little more, and the warden waits at the other side with a lantern. */
+export const takeTwo040: Filmed = filmed({
+  code: 'TW_040_two',
+  take: { folder: 'TW_040', name: 'take-two' },
+  about: 'TW_040, take two: where things truly are, in pixels of the picture, for frames 0 to 47, in the middle of the shutter.',
+  act: waits040,
+  shift: { x: 6, y: -4 },
+  light: [1.3, 1.22, 1.12],
+  carries: true,
+  stands: WAITS[2],
+});

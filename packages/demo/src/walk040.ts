@@ -40,6 +40,44 @@ function keyed(t: number): { hand: V3; mallet: V3 } {
   return { hand: at(h0, h1), mallet: at(m0, m1) };
 }
 
+/** Where the warden stands in the second take: before the right post, nearer than the bell. */
+export const WAITS: V3 = [1.28, 0, 3.6];
+const TURNED = -0.95;
+const waitAhead: V3 = [sin(TURNED), 0, -Math.sqrt(1 - sin(TURNED) * sin(TURNED))],
+  waitSide: V3 = [-waitAhead[2], 0, waitAhead[0]];
+const waitSpot = (way: number, off: number): V3 => [
+  WAITS[0] + waitAhead[0] * way + waitSide[0] * off,
+  0,
+  WAITS[2] + waitAhead[2] * way + waitSide[2] * off,
+];
+const waitSteps: Step[] = [
+  { foot: 0, from: 4, to: 15, at: waitSpot(0.2, -0.11) },
+  { foot: 1, from: 15, to: 25, at: waitSpot(0.16, 0.11) },
+];
+/** TW_040, take two: the warden comes a step nearer, lifts the lantern a little, and listens. */
+export const waits040: Act = {
+  frames: 48,
+  carries: true,
+  wind: [3, 0, 1],
+  intend(t) {
+    const up = smoothstep(14, 34, t);
+    return {
+      feet: stepping([waitSpot(-0.34, -0.1), waitSpot(-0.2, 0.11)], waitSteps, t),
+      heading: TURNED,
+      chestTurn: 0.1 * up,
+      lean: 0.03 - 0.03 * up,
+      crouch: 0.01,
+      headTurn: mix(0.05, 0.28, up),
+      headPitch: mix(0.08, -0.08, up),
+      hands: [
+        [-0.33, mix(0.84, 1.2, up), mix(0.14, 0.4, up)],
+        [0.3, 0.84, 0.02],
+      ],
+      blink: blinkAt(t, 28),
+    };
+  },
+};
+
 /** TW_040: she draws the mallet back, steps in, and strikes the great bell. */
 export const warden040: Act = {
   frames: 84,
