@@ -29,7 +29,7 @@ export function likeALayer(picture: Picture, seed: number): Picture {
   return picture;
 }
 
-const clip = (name: string, role: s.Clip['role'], frames: number, width: number, height: number): Omit<s.Clip, 'id' | 'placed'> => ({
+const clip = (name: string, role: s.Clip['role'], frames: number, width: number, height: number): s.NewClip => ({
   name,
   role,
   media: { path: name },

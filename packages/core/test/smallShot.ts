@@ -9,6 +9,7 @@ import {
   changeSubject,
   newShot,
   type Clip,
+  type NewClip,
   type Edit,
   type Shot,
 } from '../src/shot';
@@ -63,7 +64,7 @@ export function smallSources(bits: 8 | 16 = 8, tracks: Record<string, TrackSampl
 }
 export const smallCodes = codesOf;
 
-const clip = (name: string, role: Clip['role'], bits: 8 | 16, frames: number): Omit<Clip, 'id' | 'placed'> => ({
+const clip = (name: string, role: Clip['role'], bits: 8 | 16, frames: number): NewClip => ({
   name,
   role,
   media: { path: name },

@@ -53,7 +53,12 @@ function wall(x: number, y: number): Rgb {
       return over([0.2, 0.19, 0.18], outside(x, y), bar);
     }
     // The reveal, lit from outside, brightest at its inner edge.
-    if (inside > -0.06) return [0.4 + 0.3 * smoothstep(0, 0.05, inside), 0.39 + 0.29 * smoothstep(0, 0.05, inside), 0.37 + 0.24 * smoothstep(0, 0.05, inside)];
+    if (inside > -0.06)
+      return [
+        0.4 + 0.3 * smoothstep(0, 0.05, inside),
+        0.39 + 0.29 * smoothstep(0, 0.05, inside),
+        0.37 + 0.24 * smoothstep(0, 0.05, inside),
+      ];
     const dx = Math.max(0, Math.max(from - x, x - to)),
       dy = Math.max(0, Math.max(LOW - y, y - HIGH));
     nearest = Math.min(nearest, hypot(dx, dy));
@@ -107,8 +112,7 @@ function chart(u: number, v: number): Rgb {
       const slope = land(u + 0.012, v + 0.012) - l,
         hatch = abs((u - v) * 90 - Math.round((u - v) * 90));
       c = over(c, ink, 0.55 * smoothstep(0.001, 0.006, slope) * smoothstep(0.35, 0.12, hatch));
-    }
-    else {
+    } else {
       c = over(c, [0.38, 0.47, 0.44], 0.4 * exp(l / 0.05) + 0.08);
       // Lines of equal depth.
       const depth = -l / 0.045,

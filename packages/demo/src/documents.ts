@@ -16,6 +16,7 @@ import {
   newShot,
   storeSamples,
   type Clip,
+  type NewClip,
   type Edit,
   type Row,
   type Shot,
@@ -44,7 +45,7 @@ export const curveWith =
     points: list.map(([frame, value]) => ({ frame, value, ease })),
   });
 /** A clip of the demo: 1280 x 720, 24 frames a second, from frame 1001. */
-export const clip = (name: string, role: Clip['role'], media: Clip['media'], frames: number): Omit<Clip, 'id' | 'placed'> => ({
+export const clip = (name: string, role: Clip['role'], media: Clip['media'], frames: number): NewClip => ({
   name,
   role,
   media,

@@ -183,7 +183,8 @@ async function main(): Promise<void> {
     wanted = given.filter((word, i) => !word.startsWith('--') && !given[i - 1]?.startsWith('--'));
   const asked = (name: string) => wanted.length === 0 || wanted.some((w) => name === w || name.startsWith(`${w}/`));
   const begun = Date.now();
-  for (const shot of filmed.filter((s) => asked(s.code))) await film(shot, frames ? out : join(out, shot.take?.folder ?? shot.code), frames);
+  for (const shot of filmed.filter((s) => asked(s.code)))
+    await film(shot, frames ? out : join(out, shot.take?.folder ?? shot.code), frames);
   for (const drawing of drawings.filter((d) => asked(d.name))) await draw(drawing, out, frames);
   if (!frames && drawings.some((d) => d.shelf && asked(d.name)))
     // What the server reads of the elements: without the pictures.

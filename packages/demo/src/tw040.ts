@@ -277,7 +277,16 @@ function filmed({ code, take, about, act, shift, light, carries, stands }: Takin
         matte = new Float32Array(WIDTH * HEIGHT),
         parts = new Float32Array(WIDTH * HEIGHT * 3),
         deck = moved ? shiftedDeck(set.deck, shift) : set.deck;
-      lightDeck(picture.data, deck, thePlay().at(frame), camera, lights(thePlay().at(frame)), HORIZON + 60, belfry(swingAt(at(frame))), 2.6);
+      lightDeck(
+        picture.data,
+        deck,
+        thePlay().at(frame),
+        camera,
+        lights(thePlay().at(frame)),
+        HORIZON + 60,
+        belfry(swingAt(at(frame))),
+        2.6,
+      );
       layFigure(picture.data, drawIlse(moments, lights, camera, SIZE, [], beside, FOUR_MOMENTS), matte, parts);
       glows(picture, at(frame), camera);
       // The lamps of the quay are never quite steady.

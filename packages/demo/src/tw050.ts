@@ -101,8 +101,7 @@ function shade(picture: Picture, stance: Stance): void {
         at = yi * columns + xi,
         u = fx - xi,
         v = fy - yi,
-        k =
-          (share[at]! * (1 - u) + share[at + 1]! * u) * (1 - v) + (share[at + columns]! * (1 - u) + share[at + columns + 1]! * u) * v,
+        k = (share[at]! * (1 - u) + share[at + 1]! * u) * (1 - v) + (share[at + columns]! * (1 - u) + share[at + columns + 1]! * u) * v,
         // It fades where the floor bends up.
         into = smoothstep(0, 12, y - top);
       for (let c = 0; c < 3; c++) picture.data[(y * WIDTH + x) * 4 + c]! *= 1 - into * (1 - k);

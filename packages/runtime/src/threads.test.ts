@@ -8,6 +8,7 @@ const WIDTH = 333,
   HEIGHT = 187;
 const clip: Omit<Clip, 'id'> = {
   placed: { values: {}, curves: {} },
+  continues: null,
   name: 'take',
   role: 'performance',
   media: { path: 'take' },

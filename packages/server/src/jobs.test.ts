@@ -144,6 +144,7 @@ describe('jobs', () => {
           alpha: false,
           bits: 8,
           transfer: 'srgb',
+          continues: null,
           start: 1001,
           placed: { values: {}, curves: {} },
         }),

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { addClip, addCue, applyEdit, setValue, type Clip, type Edit } from '@wraithos/core/shot';
+import { addClip, addCue, applyEdit, setValue, type Edit, type NewClip } from '@wraithos/core/shot';
 import { changeOf, film as makeFilm, later, optionsFor, png, TestServer } from '../test/harness';
 import { Medium, Revision } from './database/entities';
 import { open, type Opened } from './open';
@@ -396,7 +396,7 @@ test('a medium whose frames were lost is no longer claimed after a start', async
 
 test('an edit of a clip that the server does not hold is stored, and its picture ends in a sentence', async () => {
   const id = await newShot('HT_050');
-  const clip: Omit<Clip, 'id' | 'placed'> = {
+  const clip: NewClip = {
     name: 'gone',
     role: 'performance',
     media: { hash: 'f'.repeat(64) },

@@ -1,6 +1,8 @@
-import { cos, radians, sin } from '../image/exactMath';
-import type { Arrival } from '../matte/arrival';
-import type { Front, OwnRecipe, Site, Suggestion } from './describe';
+import { cos, radians, sin, smoothstep } from '../image/exactMath';
+import type { Plane } from '../image/picture';
+import { arrivalOrder, type Arrival } from '../matte/arrival';
+import type { Frame } from '../motion/frame';
+import type { Canvas, Front, OwnRecipe, Site, Suggestion } from './describe';
 
 /** Values by which a body goes or comes part by part. Lengths and places in one unit of length. */
 interface Arriving {
@@ -23,6 +25,15 @@ export const arrivalOf = (v: Arriving, scale: number): Arrival => ({
   raggedSize: v.raggedSize / scale,
   seed: v.seed,
 });
+
+/** How much of each pixel has been passed where the order `reached` was come to: 0 ahead of the front, 1 behind it, over `soft` pixels of the picture. */
+export function passedBy(arrival: Arrival, reached: number, soft: number, mount: Frame, { pictures, width, height, scale }: Canvas): Plane {
+  const edge = soft / scale / arrival.reach,
+    order = arrivalOrder(arrival, mount.resized(1 / scale), scale, [reached - edge, reached + edge], width, height, pictures),
+    d = order.data;
+  for (let i = 0; i < d.length; i++) d[i] = 1 - smoothstep(reached - edge, reached + edge, d[i]!);
+  return order;
+}
 
 /** Where the front of it stands once it has gone `way` (the values' unit); null where it has not begun. */
 export function frontOf(v: Arriving, way: number): Front | null {

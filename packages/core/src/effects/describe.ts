@@ -241,6 +241,8 @@ export interface Effect<
   render(draw: Draw<F>, v: Values<P>, read: Read<I>, state: S): Layers;
   /** Where its front stands with these values, in whole-shot pixels from the mount; null while it is nowhere. */
   front?(v: Values<P>): Front | null;
+  /** How much of each pixel its front has passed, 0..1: where a take comes in that it leads. Lengths and points are in the picture's own pixels. */
+  passed?(draw: Canvas, v: Values<P>, mounts: { mount: Frame; begun: Frame }): Plane;
   /** How what it places goes with its mount; wholly where nothing is said. */
   carried?(v: Values<P>): Carried;
   /** Where the corners of what it places stand, from its mount; for the handle `placed`. */

@@ -1,3 +1,4 @@
+import { smoothstep } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
 import { edgeNames, warp } from '../image/warp';
@@ -89,6 +90,20 @@ export const displace = effect({
     pictures.give(dx);
     pictures.give(dy);
     return { changed };
+  },
+  // The waves reach as far as the radius; what they have passed lies within, with an edge as soft as a wave.
+  passed({ pictures, width, height, scale }, v, { mount }) {
+    const out = pictures.takePlane(width, height),
+      [cx, cy] = mount.toPicture(v.place),
+      radius = v.radius * mount.scaleAt(v.place),
+      soft = Math.max(scale, v.size / 2);
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        const dx = x + 0.5 - cx,
+          dy = y + 0.5 - cy;
+        out.data[i] = radius > 0 ? 1 - smoothstep(radius - soft, radius + soft, Math.sqrt(dx * dx + dy * dy)) : 0;
+      }
+    return out;
   },
   handles: [
     { shape: 'point', moves: 'place' },

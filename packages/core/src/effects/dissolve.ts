@@ -6,7 +6,7 @@ import { bornAt, CELL, drawFlakes, moveOn, noFlakes, unpackFlakes, type AirOptio
 import type { Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
 import { effect, type Canvas, type Draw } from './describe';
-import { arrivalOf, arrivingCurves, frontOf } from './arriving';
+import { arrivalOf, arrivingCurves, frontOf, passedBy } from './arriving';
 import { reachBeyond } from './body';
 import { recipes } from './recipes/dissolve';
 
@@ -298,6 +298,14 @@ export const dissolve = effect({
     const arrival = arrivalOf(v, 1);
     return frontOf(v, reachedBy(v.progress, arrival, v.rim) * arrival.reach);
   },
+  passed: (draw, v, { mount }) =>
+    passedBy(
+      arrivalOf(v, draw.scale),
+      v.progress <= 0 ? -1e6 : v.progress >= 1 ? 1e6 : reachedBy(v.progress, arrivalOf(v, draw.scale), v.rim / draw.scale),
+      1.5,
+      mount,
+      draw,
+    ),
   checks: [
     {
       id: 'no-clean-plate',

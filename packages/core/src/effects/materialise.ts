@@ -8,7 +8,7 @@ import { arrivalOrder, type Arrival } from '../matte/arrival';
 import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
 import { emptyRegion, placed, regionAround, type Region } from './region';
-import { arrivalOf, arrivingCurves, frontOf } from './arriving';
+import { arrivalOf, arrivingCurves, frontOf, passedBy } from './arriving';
 import { boxOf, fallOff, reachBeyond } from './body';
 import { param, type Values } from '../params/describe';
 import { effect, type Canvas } from './describe';
@@ -207,6 +207,8 @@ export const materialise = effect({
   front(v) {
     return v.progress <= 0 || v.progress >= 1 ? null : frontOf(v, begun(v, 1) * v.extent);
   },
+  passed: (draw, v, { mount }) =>
+    passedBy(arrivalOf(v, draw.scale), v.progress <= 0 ? -1e6 : v.progress >= 1 ? 1e6 : begun(v, draw.scale), 1.5, mount, draw),
   handles: [
     { shape: 'point', moves: 'from' },
     { shape: 'arrow', turns: 'direction', stretches: 'extent', about: 'from' },

@@ -167,6 +167,25 @@ export const ring = effect({
       }
     return { light };
   },
+  passed({ pictures, width, height, scale }, v, { mount, begun }) {
+    const out = pictures.takePlane(width, height),
+      sizes = boxOf(Math.max(scale, v.radius), { pictureWidth: width, pictureHeight: height }),
+      placed = placedMatrix(asPlaced(v), sizes),
+      forward = placed && carriedMatrix(placed, carrierOf(v.carried, mount, begun), v.place),
+      way = forward && back(forward),
+      soft = Math.max(scale, v.line / 2);
+    out.data.fill(0);
+    if (!way) return out;
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        const z = way[6] * (x + 0.5) + way[7] * (y + 0.5) + way[8];
+        if (!(z > 0)) continue;
+        const u = (way[0] * (x + 0.5) + way[1] * (y + 0.5) + way[2]) / z - sizes.width / 2,
+          t = (way[3] * (x + 0.5) + way[4] * (y + 0.5) + way[5]) / z - sizes.height / 2;
+        out.data[i] = 1 - smoothstep(v.radius - soft, v.radius + soft, Math.sqrt(u * u + t * t));
+      }
+    return out;
+  },
   carried: (v) => v.carried,
   outline: (v, sizes) => outlineOf(asPlaced(v), boxOf(v.radius, sizes)),
   handles: [{ shape: 'placed', sizes: 'radius', round: true }],

@@ -41,43 +41,86 @@ const STEPS = 12,
  * the first picture only). Points in pixel coordinates, centres at +0.5; `size` is the window's odd side.
  */
 export function followPoints(from: Pyramid, to: Pyramid, points: readonly (readonly [number, number])[], size: number): Followed[] {
-  const half = (size - 1) / 2,
-    wide = size + 2,
-    patch = new Float32Array(wide * wide),
-    gx = new Float32Array(size * size),
-    gy = new Float32Array(size * size),
-    levels = Math.min(from.length, to.length);
+  const levels = Math.min(from.length, to.length),
+    window = new Window(size);
   return points.map(([px, py]) => {
     let sx = 0,
       sy = 0,
       found = true;
     for (let level = levels - 1; level >= 0; level--) {
-      const k = 1 / (1 << level),
-        x = px * k,
-        y = py * k,
-        b = to[level]!;
-      sx *= 2;
-      sy *= 2;
-      window(from[level]!, x - half - 1, y - half - 1, wide, patch);
-      const { xx, xy, yy } = gradients(patch, size, gx, gy),
-        determinant = xx * yy - xy * xy;
-      // The smaller eigenvalue: a window without structure in both directions says nothing.
-      found = (xx + yy - Math.sqrt((xx - yy) * (xx - yy) + 4 * xy * xy)) / 2 > 1e-4 * size;
-      if (!(determinant > 0)) continue;
-      for (let step = 0; step < STEPS; step++) {
-        const [ex, ey] = mismatch(b, x + sx - half, y + sy - half, size, patch, wide, gx, gy);
-        const dx = (yy * ex - xy * ey) / determinant,
-          dy = (xx * ey - xy * ex) / determinant;
-        sx += dx;
-        sy += dy;
-        if (dx * dx + dy * dy < (level ? NEARLY * NEARLY : ENOUGH * ENOUGH)) break;
-      }
+      const k = 1 / (1 << level);
+      found = window.at(from[level]!, px * k, py * k);
+      [sx, sy] = window.follow(to[level]!, sx * 2, sy * 2, level ? NEARLY : ENOUGH);
     }
     const x = px + sx,
       y = py + sy,
       { width, height } = to[0]!;
     return { x, y, found: found && x > 0 && y > 0 && x < width && y < height };
   });
+}
+
+/** A square window of one picture, with all that following it into another needs: made once and used for one place after the other. */
+export class Window {
+  private readonly half: number;
+  private readonly wide: number;
+  private readonly patch: Float32Array;
+  private readonly gx: Float32Array;
+  private readonly gy: Float32Array;
+  private x = 0;
+  private y = 0;
+  private slopes = { xx: 0, xy: 0, yy: 0 };
+  private determinant = 0;
+
+  /** @param size its odd side, pixels. */
+  constructor(private readonly size: number) {
+    this.half = (size - 1) / 2;
+    this.wide = size + 2;
+    this.patch = new Float32Array(this.wide * this.wide);
+    this.gx = new Float32Array(size * size);
+    this.gy = new Float32Array(size * size);
+  }
+
+  /** Takes the window about a place; true where it has structure in both directions: the smaller eigenvalue says so. */
+  at(plane: Plane, x: number, y: number): boolean {
+    const { size, half } = this;
+    this.x = x;
+    this.y = y;
+    window(plane, x - half - 1, y - half - 1, this.wide, this.patch);
+    this.slopes = gradients(this.patch, size, this.gx, this.gy);
+    const { xx, xy, yy } = this.slopes;
+    this.determinant = xx * yy - xy * xy;
+    return this.strength() > 1e-4 * size;
+  }
+  /** The smaller eigenvalue of its structure: how well its weaker direction is held. */
+  strength(): number {
+    const { xx, xy, yy } = this.slopes;
+    return (xx + yy - Math.sqrt((xx - yy) * (xx - yy) + 4 * xy * xy)) / 2;
+  }
+  /** Where it went in another picture, from a first guess on, until a step is smaller than `enough` pixels. */
+  follow(to: Plane, sx: number, sy: number, enough: number, steps = STEPS): [number, number] {
+    const { half, determinant } = this,
+      { xx, xy, yy } = this.slopes;
+    if (!(determinant > 0)) return [sx, sy];
+    for (let step = 0; step < steps; step++) {
+      const [ex, ey] = mismatch(to, this.x + sx - half, this.y + sy - half, this.size, this.patch, this.wide, this.gx, this.gy),
+        dx = (yy * ex - xy * ey) / determinant,
+        dy = (xx * ey - xy * ex) / determinant;
+      sx += dx;
+      sy += dy;
+      if (dx * dx + dy * dy < enough * enough) break;
+    }
+    return [sx, sy];
+  }
+  /** Mean grey difference to what stands at a shift in another picture. */
+  difference(to: Plane, sx: number, sy: number): number {
+    const { size, half, wide, patch } = this;
+    if (seen.length < size * size) seen = new Float32Array(size * size);
+    window(to, this.x + sx - half, this.y + sy - half, size, seen);
+    let sum = 0;
+    for (let j = 0, p = 0; j < size; j++)
+      for (let i = 0, q = (j + 1) * wide + 1; i < size; i++, p++, q++) sum += Math.abs(patch[q]! - seen[p]!);
+    return sum / (size * size);
+  }
 }
 
 /** Slopes of a patch (which has a border of one), and the sums of their products. */

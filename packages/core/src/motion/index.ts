@@ -1,4 +1,5 @@
 export * from './align';
+export * from './between';
 export * from './flow';
 export * from './ncc';
 export * from './pointTracker';

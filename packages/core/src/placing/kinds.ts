@@ -7,11 +7,17 @@ import { timeParams, withDefaults } from './retime';
  * that elements have, so that all of them are retimed and turned in one way.
  */
 
+const lightOf = (title: string, help: string) => param.share({ default: 100, range: [0, 1600], title, help, group: 'Light', rare: true });
+
 /** How a clip stands in the shot. As it comes it fills the picture, shows a new frame in each frame, and stays at both ends. */
 export const clipParams = {
   ...withDefaults(timeParams, { playback: 'once, then stays', rate: 'frame for frame' }),
   ...withDefaults(placeParams, { fit: 'stretched to the picture' }),
+  red: lightOf('Red', 'Gain of red light, % of what was filmed.'),
+  green: lightOf('Green', 'Gain of green light, %.'),
+  blue: lightOf('Blue', 'Gain of blue light, %. All three alike change the exposure: 200 is one stop more.'),
 } as const;
+export type ClipValues = Values<typeof clipParams>;
 export const clipPlacing = { title: 'Placement', params: clipParams };
 
 /** Some of the parameters, shown whatever the others say. */
@@ -75,9 +81,9 @@ export const groundKind = { title: 'Base', params: groundParams };
 export const transitionParams = {
   transition: param.choice({
     default: 'cut',
-    of: ['cut', 'crossfade', 'led by a matte'],
+    of: ['cut', 'crossfade', 'led by a matte', 'led by an effect'],
     title: 'Transition',
-    help: 'At once; faded in over its length; or where a matte lets it in, and wholly at its end.',
+    help: 'At once; faded in over its length; where a matte lets it in, and wholly at its end; or where the front of an effect has passed.',
   }),
   over: param.number({
     default: 12,

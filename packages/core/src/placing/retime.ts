@@ -44,7 +44,7 @@ export const timeParams = {
     default: 'nearest',
     of: betweenNames,
     title: 'Between frames',
-    help: 'Where the speed asks for a moment between two frames: the nearer one, or both mixed.',
+    help: 'Where the speed asks for a moment between two frames: the nearer one, both mixed, or a new one that follows the motion (slower to draw).',
     group: 'Clip time',
   }),
   trimStart: param.number({

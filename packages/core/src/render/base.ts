@@ -6,13 +6,16 @@ import type { Picture, Plane } from '../image/picture';
 import { valuesAt, type Values } from '../params';
 import { groundParams, transitionParams } from '../placing';
 import { appearanceOf, isMoved } from '../shot/appearance';
-import { clipWithRole, takeStart } from '../shot/query';
+import { pictureFrame } from '../motion/frame';
+import { rowValues } from '../shot/drawn';
+import { clipWithRole, leadingRow, takeStart } from '../shot/query';
 import type { Clip, Shot, Take } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
 import { matteInBase, type MatteWorld } from './matteSteps';
 import { appearsStep, clearStep, plateStep, sizeOf, type Factor } from './plateSteps';
+import type { Scene } from './scene';
 
 const groundOf = (shot: Shot) => valuesAt(groundParams, shot.base.ground.values, {}, 0, 1) as unknown as Values<typeof groundParams>;
 
@@ -75,10 +78,33 @@ function emptied(shot: Shot, clip: Clip): Clip | null {
 export const canBeEmptied = (shot: Shot, clip: Clip): boolean => emptied(shot, clip) !== clip || !inBase(shot, clip.id);
 export const inBase = (shot: Shot, clip: string): boolean => shot.base.takes.some((take) => take.clip === clip);
 
+/** What the effect that leads a take has passed at a frame; `over` once its row has ended, null where no effect leads. */
+function passedStep(scene: Scene, take: Take, frame: number): Step<Plane> | 'over' | null {
+  const { shot, factor } = scene,
+    row = leadingRow(shot, take),
+    drawn = row && scene.drawn.of(row.id)[0];
+  if (!drawn?.effect?.passed) return null;
+  if (frame > drawn.last) return 'over';
+  const e = drawn.effect,
+    v = rowValues(drawn, frame, 1 / factor),
+    size = sizeOf(shot, factor),
+    standing = (at: number) =>
+      ((drawn.mount && scene.mounts.at(drawn.mount, at, drawn.subject?.id)) || pictureFrame(e.origin, shot.width, shot.height)).resized(
+        1 / factor,
+      ),
+    mounts = { mount: standing(frame), begun: standing(drawn.first) };
+  return {
+    key: keyOf('passed', e.type, e.version, v, mounts, size),
+    inputs: [],
+    keep: 'never',
+    run: (_, arena) => e.passed!({ pictures: arena, width: size.width, height: size.height, scale: 1 / factor }, v, mounts),
+  };
+}
+
 /** How far a transition has come, 0..1; 1 from its end on. */
 function come(take: Take, since: number): { share: number; kind: Values<typeof transitionParams>['transition'] } {
   const v = valuesAt(transitionParams, take.values, {}, 0, 1) as unknown as Values<typeof transitionParams>,
-    t = v.transition === 'cut' ? 1 : Math.min(1, (since + 1) / (v.over + 1));
+    t = v.transition === 'cut' || v.transition === 'led by an effect' ? 1 : Math.min(1, (since + 1) / (v.over + 1));
   return { share: v.eased === 'smooth' && v.transition === 'crossfade' ? smoothstep(0, 1, t) : t, kind: v.transition };
 }
 
@@ -86,8 +112,9 @@ function come(take: Take, since: number): { share: number; kind: Values<typeof t
  * The base at a shot frame: takes one after another over what lies behind them. A single clip that fills the picture is its own plate step, to the bit.
  * @param empty without the subjects of its clips: the clean plate, or what lies behind a drawing.
  */
-export function baseStep(world: MatteWorld, frame: number, factor: Factor, empty = false): Step<Picture> {
-  const { shot, sources } = world,
+export function baseStep(scene: Scene, frame: number, factor: Factor, empty = false): Step<Picture> {
+  const world: MatteWorld = scene,
+    { shot, sources } = scene,
     { takes } = shot.base,
     ground = groundStep(world, frame, factor),
     nothing = () => ground ?? clearStep(sizeOf(shot, factor));
@@ -110,7 +137,13 @@ export function baseStep(world: MatteWorld, frame: number, factor: Factor, empty
   if (!take) return nothing();
   const now = shown(take),
     before = at > 0 ? takes[at - 1]! : null,
+    leads = before ? passedStep(scene, take, frame) : null,
     { share, kind } = before ? come(take, frame - takeStart(shot, take)) : { share: 1, kind: 'cut' };
+  if (leads === 'over') return now;
+  if (before && leads)
+    return combine('led', [shown(before), now, leads], ([a, b, m]: [Picture, Picture, Plane], arena: Arena, owned) =>
+      mixByMask(a, b, m, arena, owned(0) ? a : owned(1) ? b : undefined),
+    ) as Step<Picture>;
   if (!before || share >= 1) return now;
   const was = shown(before),
     matte = take.matte ? shot.mattes[take.matte] : undefined;

@@ -6,6 +6,7 @@ import { linearColour } from '../params';
 import { subjectMatrix, subjectMoments } from '../shot/appearance';
 import { clipWithRole } from '../shot/query';
 import type { Clip, Matte, Subject } from '../shot/schema';
+import type { Moment } from '../time/moments';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { matteInBase, type MatteWorld } from './matteSteps';
@@ -25,26 +26,28 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
     clean = clip.role === 'performance' && !clip.alpha && matte.source.kind !== 'chroma' ? clipWithRole(shot, 'clean') : undefined,
     key = backingOf(matte),
     edges = (subject.placed.values.edges as number) / 100,
-    cut = filmed.map(
-      (m) =>
-        combine(
-          `cut out ${edges} ${JSON.stringify(key)}`,
-          [
-            plateStep(shot, clip, m.frame, factor, sources),
-            matteInBase(world, matte, m.frame, factor),
-            ...(clean ? [plateStep(shot, clean, m.frame, factor, sources)] : []),
-          ],
-          ([picture, plane, behind]: [Picture, Plane, Picture | undefined], arena: Arena) => {
-            if (!key) return cutOut(picture, plane, behind ?? null, edges, arena);
-            const backing = backingBehind(picture, plane, key.colour, arena),
-              out = cutOut(picture, plane, backing, edges, arena);
-            arena.give(backing);
-            takeOutSpill(out, key.colour, key.spill);
-            return out;
-          },
-        ) as Step<Picture>,
-    ),
-    own = mixedStep(cut, filmed);
+    cut = (m: Moment, at: Factor): Step<Picture> =>
+      combine(
+        `cut out ${edges} ${JSON.stringify(key)}`,
+        [
+          plateStep(shot, clip, m.frame, at, sources),
+          matteInBase(world, matte, m.frame, at),
+          ...(clean ? [plateStep(shot, clean, m.frame, at, sources)] : []),
+        ],
+        ([picture, plane, behind]: [Picture, Plane, Picture | undefined], arena: Arena) => {
+          if (!key) return cutOut(picture, plane, behind ?? null, edges, arena);
+          const backing = backingBehind(picture, plane, key.colour, arena),
+            out = cutOut(picture, plane, backing, edges, arena);
+          arena.give(backing);
+          takeOutSpill(out, key.colour, key.spill);
+          return out;
+        },
+      ) as Step<Picture>,
+    own = mixedStep(
+      filmed,
+      (m) => cut(m, factor),
+      (m) => cut(m, 2),
+    );
   return own ? (matrix ? placedStep(own, matrix, size) : own) : clearStep(size);
 }
 

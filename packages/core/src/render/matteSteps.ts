@@ -3,13 +3,14 @@ import { clampedLine, emptyPlane, largerOf, leave, product, unite } from '../ima
 import type { Arena } from '../image/arena';
 import { drawPlacedPlane } from '../placing';
 import { carried, carriedGrowth, matteSources, outlineCoverage, refineMatte, type SourceInput } from '../matte';
+import { planeBetween } from '../motion/between';
 import { valuesAt } from '../params';
 import { appearanceOf, carrierOfMatte, clipFrame } from '../shot/appearance';
 import { clipWithRole, matteClip, matteSource } from '../shot/query';
 import type { Clip, Matte, Outline, Shot, Subject } from '../shot/schema';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
-import { draftMap, fittedStep, ownStep, sizeOf, type Factor } from './plateSteps';
+import { draftMap, fittedStep, ownStep, sizeOf, weighedSteps, type Factor } from './plateSteps';
 import { combine } from './combine';
 import type { Mounts } from './frames';
 import type { Sources } from './sources';
@@ -49,8 +50,14 @@ function appearingMatte(world: MatteWorld, matte: Matte, frame: number, factor: 
   // Outlines of a shot without a performance lie in its own picture.
   if (!clip) return clipMatteStep(world, matte, null, frame, frame, factor);
   const { moments, matrix } = appearanceOf(shot, clip, frame, carrier),
-    steps = moments.map((m) => clipMatteStep(world, matte, clip, m.frame, frame, factor)),
-    shares = moments.map((m) => m.share),
+    weighed = weighedSteps(
+      moments,
+      (m) => clipMatteStep(world, matte, clip, m.frame, frame, factor),
+      (m) => ownStep(shot, clip, m.frame, 2, world.sources),
+      planeBetween,
+    ),
+    steps = weighed.map((w) => w.step),
+    shares = weighed.map((w) => w.share),
     own =
       steps.length > 1
         ? (combine(`mattes ${shares.join()}`, steps, (planes: Plane[], arena: Arena) => {

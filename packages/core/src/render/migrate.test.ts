@@ -66,9 +66,15 @@ test('version 2: an outline rides from a frame of its clip on, and the base is t
   expect(large.mattes.k3!.outlines[0]!).toMatchObject({ feather: 6, vertices: [{ x: 52, y: 28 }, { x: 76, y: 28 }, {}, {}] });
 });
 
+test('version 3: no clip is a part of another, each has the light that was filmed, and no effect leads a take', () => {
+  const shot = readShot(read('v3-placed.json').document);
+  expect(shot.clips.c1).toMatchObject({ continues: null, placed: { values: { red: 100, green: 100, blue: 100, speed: 50 } } });
+  expect(shot.base.takes.map((take) => take.row)).toEqual([null, null]);
+});
+
 test('a newer document is refused, and nothing of it is changed', () => {
   expect(() => readShot({ ...smallShot(), version: DOCUMENT_VERSION + 1 })).toThrow(
-    /newer version \(document version 4\); nothing was changed/,
+    /newer version \(document version 5\); nothing was changed/,
   );
 });
 

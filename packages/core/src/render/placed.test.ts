@@ -156,6 +156,97 @@ describe('the base', () => {
   });
 });
 
+describe('a clip’s light and parts', () => {
+  test('gains change its colours and nothing else: not its matte, not the clean plate’s place', async () => {
+    const p = await draw(apply(smallShot(), ...clip({ red: 200, green: 50 }))),
+      plain = await draw(smallShot());
+    for (const [x, y] of [
+      [30, 20],
+      [3, 3],
+    ] as const) {
+      const [r, g, b, a] = at(plain, x, y);
+      at(p, x, y).forEach((v, c) => expect(v).toBeCloseTo([2 * r!, g! / 2, b!, a!][c]!, 5));
+    }
+    expect((await draw(apply(smallShot(), ...clip({ red: 100 })))).data).toEqual(plain.data);
+  });
+  test('a later part stands in the place of the clip from its start on, with the matte and the track of the whole', async () => {
+    const split = apply(tracked(), s.splitClip(tracked(), 'c1', FIRST + 6, 'c9')),
+      moved = apply(split, ...place({ kind: 'clip', id: 'c9' }, { place: [-10, 4] }), s.slipClip(split, 'c9', -4));
+    expect((await draw(split, FIRST + 8)).data).toEqual((await draw(smallShot(), FIRST + 8)).data);
+    expect(skinBox(await draw(moved, FIRST + 5))).toEqual([24, 10, 40, 40]);
+    expect(skinBox(await draw(moved, FIRST + 6))).toEqual([14, 14, 30, 44]);
+    const hung = apply(moved, s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't1', values: { strength: 0 } })),
+      frames = framesOf(hung, await loadTracks(hung, sources()));
+    expect(frames.at('m1', FIRST + 5)!.toPicture([0, 0])).toEqual([35, 24]);
+    // Its sixth frame is the clip's second by the slip: 30 + 2, moved by the part's own place.
+    expect(frames.at('m1', FIRST + 6)!.toPicture([0, 0])).toEqual([expect.closeTo(32 - 10, 6), expect.closeTo(28, 6)]);
+    const glow = apply(
+        moved,
+        s.addRow({ id: 'r1', effect: 'fill', lane: 'on', subject: 's1', values: { colour: '#00ff00', amount: 100 } }),
+      ),
+      filled = await draw(glow, FIRST + 7);
+    expect(at(filled, 20, 20)[1]).toBeGreaterThan(0.9);
+    expect(at(filled, 36, 20)[1]).toBeLessThan(0.5);
+  });
+  test('frames between that follow the motion take the matte along', async () => {
+    const shot = apply(smallShot(), ...clip({ speed: 50, between: 'by motion' })),
+      p = await draw(shot, FIRST + 3);
+    // The body stands still while grain changes: it stays where it is, sharp.
+    expect(skinBox(p)).toEqual([24, 10, 40, 40]);
+    const filled = await draw(
+      apply(shot, s.addRow({ id: 'r1', effect: 'fill', lane: 'on', subject: 's1', values: { colour: '#00ff00', amount: 100 } })),
+      FIRST + 3,
+    );
+    expect(at(filled, 32, 24)[1]).toBeGreaterThan(0.9);
+    expect(at(filled, 10, 24)[1]).toBeLessThan(0.5);
+    const slow = await draw(detached(...subject({ speed: 50, between: 'by motion', shift: [-12, 0] })), FIRST + 3);
+    expect(skinBox(slow)).toEqual([12, 10, 28, 40]);
+  });
+});
+
+describe('a transition led by an effect', () => {
+  const led = (
+    effect: string,
+    values: Record<string, number | string | [number, number]>,
+    lane: 'on' | 'front' = 'front',
+    ...more: s.Edit[]
+  ) =>
+    apply(
+      smallShot(),
+      s.addTake('b2', 'c3', FIRST),
+      s.addRow({ id: 'r1', effect, lane, subject: 's1', start: FIRST + 2, length: 6, values }),
+      s.changeTake('b2', { row: 'r1', values: { transition: 'led by an effect' } }),
+      s.changeRow('r1', { opacity: 0 }),
+      ...more,
+    );
+  test('the new take stands where the front has passed: within a ring, within a ripple, behind a dissolve', async () => {
+    const one = await draw(smallShot(), FIRST + 4),
+      other = await draw(apply(smallShot(), s.setBase('c3')), FIRST + 4);
+    for (const shot of [
+      led('ring', { radius: 12, tilt: 0, line: 1, place: [0, 0] }),
+      led('displace', { by: 'ripple', radius: 12, size: 2, place: [0, 0] }),
+      led('dissolve', { progress: 50, shape: 'direction', direction: 0, from: [0, 0], extent: 64, ragged: 0, rim: 0 }, 'on'),
+    ]) {
+      const p = await draw(shot, FIRST + 4),
+        dissolves = shot.rows.r1!.effect === 'dissolve';
+      expect(at(p, 28, 24)).toEqual(at(other, 28, 24));
+      expect(at(p, 60, 24)).toEqual(at(one, 60, 24));
+      expect(at(p, 2, 24)).toEqual(at(dissolves ? other : one, 2, 24));
+      // Before it begins there is the first take, after it has ended the second.
+      expect((await draw(shot, FIRST + 1)).data).toEqual((await draw(smallShot(), FIRST + 1)).data);
+      expect((await draw(shot, FIRST + 9)).data).toEqual((await draw(apply(smallShot(), s.setBase('c3')), FIRST + 9)).data);
+    }
+  });
+  test('a draft has its front in the same place, and a removed effect leaves a take that comes in at its own frame', async () => {
+    const shot = led('ring', { radius: 12, tilt: 0, line: 1, place: [0, 0] }),
+      small = await draw(shot, FIRST + 4, { factor: 2 });
+    expect(at(small, 14, 12)[0]).toBeCloseTo(at(await draw(shot, FIRST + 4), 28, 24)[0]!, 2);
+    const gone = apply(shot, s.remove('row', 'r1'));
+    expect(gone.base.takes[1]!.row).toBeNull();
+    expect(s.takeStart(gone, gone.base.takes[1]!)).toBe(FIRST);
+  });
+});
+
 describe('a detached subject', () => {
   test('where it was filmed it looks as before, but for its soft edges', async () => {
     const [before, after] = [await draw(smallShot()), await draw(detached())];

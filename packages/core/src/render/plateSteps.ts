@@ -3,10 +3,12 @@ import { bytesOf, type Picture, type Plane } from '../image/picture';
 import { emptyPicture } from '../image/planeMath';
 import { meanHalf, weighedSum } from '../image/blur';
 import { decodeHeld, holdCodes, type HeldCodes } from '../image/codes';
+import { gradeMatrix } from '../image/grade';
 import { withAddresses } from '../image/kernelCall';
 import { hash } from '../image/random';
 import { fitTo, reducedSize } from '../image/resize';
 import type { Homography } from '../image/warp';
+import { bytesOfMotion, motionBetween, pictureBetween, type Motion } from '../motion/between';
 import type { Moment } from '../time/moments';
 import { drawPlaced } from '../placing';
 import { appearanceOf, type Appearance } from '../shot/appearance';
@@ -78,22 +80,73 @@ export const ownStep = (shot: Shot, clip: Clip, at: number, factor: Factor, sour
       };
 
 const even = (k: number) => [k, k, k, k] as const;
+/** The motion between two pictures of half the size: measured once for all that stands between them. */
+const motionStep = (a: Step<Picture>, b: Step<Picture>): Step<Motion> => ({
+  ...(combine('motion', [a, b], ([from, to]: [Picture, Picture], arena: Arena) => motionBetween(from, to, arena)) as Step<Motion>),
+  keep: 'for frames',
+  bytes: bytesOfMotion,
+});
+
+/** Values of several moments, each weighed by its share, where those that are the ends of a motion have become one. */
+export interface Weighed<V> {
+  step: Step<V>;
+  share: number;
+}
+/**
+ * What shows at moments, made of what shows at their frames.
+ * @param of the value at a moment, @param seen its picture at half the size, from which motions are measured, @param between makes a value between two.
+ */
+export function weighedSteps<V>(
+  moments: readonly Moment[],
+  of: (m: Moment) => Step<V>,
+  seen: (m: Moment) => Step<Picture>,
+  between: (a: V, b: V, motion: Motion, part: number, arena: Arena) => V,
+): Weighed<V>[] {
+  const out: Weighed<V>[] = [];
+  moments.forEach((m, i) => {
+    const other = m.motion === undefined ? -1 : moments.findIndex((k, j) => j !== i && k.motion === m.motion);
+    if (other < 0) out.push({ step: of(m), share: m.share });
+    else if (other > i) {
+      const next = moments[other]!,
+        share = m.share + next.share,
+        part = next.share / share,
+        step = combine(
+          `between ${part}`,
+          [of(m), of(next), motionStep(seen(m), seen(next))],
+          ([a, b, motion]: [V, V, Motion], arena: Arena) => between(a, b, motion, part, arena),
+        ) as Step<V>;
+      out.push({ step: { ...step, keep: 'for edits' }, share });
+    }
+  });
+  return out;
+}
+
 /** Pictures of several moments by their shares; null where there is none. */
-export function mixedStep(steps: readonly Step<Picture>[], moments: readonly Moment[]): Step<Picture> | null {
-  if (steps.length < 2 && (moments[0]?.share ?? 1) === 1) return steps[0] ?? null;
-  const shares = moments.map((m) => m.share);
-  return combine(`moment ${shares.join()}`, [...steps], (pictures: Picture[], arena: Arena) => {
-    let sum = weighedSum(pictures[0]!, even(shares[0]!), pictures[1] ?? pictures[0]!, even(shares[1] ?? 0), arena);
-    for (let i = 2; i < pictures.length; i++) sum = weighedSum(sum, even(1), pictures[i]!, even(shares[i]!), arena, sum);
-    return sum;
-  }) as Step<Picture>;
+export function mixedStep(
+  moments: readonly Moment[],
+  of: (m: Moment) => Step<Picture>,
+  seen: (m: Moment) => Step<Picture>,
+): Step<Picture> | null {
+  const weighed = weighedSteps(moments, of, seen, pictureBetween),
+    shares = weighed.map((w) => w.share);
+  if (weighed.length < 2 && (shares[0] ?? 1) === 1) return weighed[0]?.step ?? null;
+  return combine(
+    `moment ${shares.join()}`,
+    weighed.map((w) => w.step),
+    (pictures: Picture[], arena: Arena) => {
+      let sum = weighedSum(pictures[0]!, even(shares[0]!), pictures[1] ?? pictures[0]!, even(shares[1] ?? 0), arena);
+      for (let i = 2; i < pictures.length; i++) sum = weighedSum(sum, even(1), pictures[i]!, even(shares[i]!), arena, sum);
+      return sum;
+    },
+  ) as Step<Picture>;
 }
 
 /** What shows of a clip at a moment, in linear light and its own shape, at a draft size; null where nothing does. */
 export const momentStep = (shot: Shot, clip: Clip, moments: readonly Moment[], factor: Factor, sources: Sources): Step<Picture> | null =>
   mixedStep(
-    moments.map((m) => ownStep(shot, clip, m.frame, factor, sources)),
     moments,
+    (m) => ownStep(shot, clip, m.frame, factor, sources),
+    (m) => ownStep(shot, clip, m.frame, 2, sources),
   );
 
 /** A picture with nothing in it. */
@@ -112,14 +165,25 @@ export const draftMap = (m: Homography, factor: Factor): Homography =>
 export function appearsStep(shot: Shot, clip: Clip, look: Appearance, factor: Factor, sources: Sources): Step<Picture> {
   const size = sizeOf(shot, factor);
   if (look.whole)
-    return (
+    return litStep(
+      look.light,
       mixedStep(
-        look.moments.map((m) => wholeStep(shot, clip, m.frame, factor, sources)),
         look.moments,
-      ) ?? clearStep(size)
+        (m) => wholeStep(shot, clip, m.frame, factor, sources),
+        (m) => wholeStep(shot, clip, m.frame, 2, sources),
+      ) ?? clearStep(size),
     );
-  const own = momentStep(shot, clip, look.moments, factor, sources);
-  return own && look.matrix ? placedStep(own, look.matrix, size) : (own ?? clearStep(size));
+  const own = momentStep(shot, clip, look.moments, factor, sources),
+    lit = own && litStep(look.light, own);
+  return lit && look.matrix ? placedStep(lit, look.matrix, size) : (lit ?? clearStep(size));
+}
+/** A picture with gains of red, green and blue; itself without any. */
+function litStep(light: Appearance['light'], own: Step<Picture>): Step<Picture> {
+  if (!light) return own;
+  const [r, g, b] = light;
+  return combine(`light ${light.join()}`, [own], ([picture]: [Picture], arena: Arena) =>
+    gradeMatrix(picture, [r, 0, 0, 0, g, 0, 0, 0, b, 0, 0, 0], arena),
+  ) as Step<Picture>;
 }
 /** A picture seen through a map in whole-shot pixels. */
 export const placedStep = (own: Step<Picture>, matrix: Homography, size: FrameSize): Step<Picture> => ({

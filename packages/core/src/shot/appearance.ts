@@ -6,6 +6,7 @@ import {
   asPlaced,
   back,
   clipParams,
+  type ClipValues,
   momentsOf,
   placedMatrix,
   playedRange,
@@ -30,12 +31,16 @@ export interface Appearance {
    */
   matrix: Homography | null;
   whole: boolean;
+  /** Gain of red, green and blue light; null where it is as filmed. */
+  light: readonly [number, number, number] | null;
 }
+/** Where a clip stands, without when. */
+type Place = Pick<Appearance, 'matrix' | 'whole' | 'light'>;
 
 /** Where something stands that is seen edge-on: it has no area, far outside of the picture. */
 const EDGE_ON: Homography = [1e-6, 0, -1e6, 0, 1e-6, -1e6, 0, 0, 1];
-type Sized = Pick<Shot, 'width' | 'height' | 'rate'>;
-const toCorner = (shot: Sized): Homography => [1, 0, shot.width / 2, 0, 1, shot.height / 2, 0, 0, 1];
+type Sized = Pick<Shot, 'width' | 'height' | 'rate' | 'clips'>;
+const toCorner = (shot: Pick<Shot, 'width' | 'height'>): Homography => [1, 0, shot.width / 2, 0, 1, shot.height / 2, 0, 0, 1];
 
 /** True for values that leave a clip where clips are when they are new: filling the picture. */
 function fillsPicture(v: PlaceValues): boolean {
@@ -53,19 +58,43 @@ function fillsPicture(v: PlaceValues): boolean {
 }
 
 /** Places of clips that do not move, by what they are placed by: they are asked for at every frame of every past. */
-const still = new WeakMap<object, { key: string; place: Pick<Appearance, 'matrix' | 'whole'> }>();
+const still = new WeakMap<object, { key: string; place: Place }>();
 
 /** The clip whose placement holds for a clip: a clean plate stands where the performance does, since it is the same place without anybody. */
-const placedAs = (shot: Shot, clip: Clip): Clip => (clip.role === 'clean' ? (clipWithRole(shot, 'performance') ?? clip) : clip);
+const placedAs = (shot: Shot, clip: Clip, frame: number): Clip =>
+  partAt(shot, clip.role === 'clean' ? (clipWithRole(shot, 'performance') ?? clip) : clip, frame);
+
+const partsOf = new WeakMap<Shot['clips'], Map<string, Clip[]>>();
+/** The later parts of a clip that was split, by their starts; none where it was not. */
+export function laterParts(shot: Pick<Shot, 'clips'>, clip: string): readonly Clip[] {
+  let known = partsOf.get(shot.clips);
+  if (!known) {
+    known = new Map();
+    for (const part of Object.values(shot.clips).sort((a, b) => a.start - b.start))
+      if (part.continues !== null) known.set(part.continues, [...(known.get(part.continues) ?? []), part]);
+    partsOf.set(shot.clips, known);
+  }
+  return known.get(clip) ?? NONE;
+}
+const NONE: readonly Clip[] = [];
+/** The part of a clip that stands at a shot frame: the clip itself, or the latest of its later parts that has begun. */
+export function partAt(shot: Pick<Shot, 'clips'>, clip: Clip, frame: number): Clip {
+  let found = clip;
+  for (const part of laterParts(shot, clip.id)) if (part.start <= frame) found = part;
+  return found;
+}
 
 /** True where a clip changes its place in the picture over time. */
 export const isMoved = (shot: Shot, clip: Clip): boolean =>
-  Object.keys(placedAs(shot, clip).placed.curves).some((name) => name !== 'speed');
+  [
+    placedAs(shot, clip, shot.first),
+    ...laterParts(shot, clip.role === 'clean' ? (clipWithRole(shot, 'performance')?.id ?? clip.id) : clip.id),
+  ].some((part) => Object.keys(part.placed.curves).some((name) => name !== 'speed'));
 
 /** Where a clip stands at a shot frame. */
-function placeOf(shot: Shot, clip: Clip, frame: number): Pick<Appearance, 'matrix' | 'whole'> {
-  const owner = placedAs(shot, clip),
-    moves = isMoved(shot, clip),
+function placeOf(shot: Shot, clip: Clip, frame: number): Place {
+  const owner = placedAs(shot, clip, frame),
+    moves = Object.keys(owner.placed.curves).some((name) => name !== 'speed'),
     key = `${shot.width} ${shot.height} ${clip.width} ${clip.height}`,
     known = moves ? undefined : still.get(owner.placed);
   if (known?.key === key) return known.place;
@@ -73,9 +102,10 @@ function placeOf(shot: Shot, clip: Clip, frame: number): Pick<Appearance, 'matri
   if (!moves) still.set(owner.placed, { key, place });
   return place;
 }
-function placeNow(shot: Shot, clip: Clip, owner: Clip, frame: number): Pick<Appearance, 'matrix' | 'whole'> {
+function placeNow(shot: Shot, clip: Clip, owner: Clip, frame: number): Place {
   const { values, curves } = owner.placed,
-    v = valuesAt(clipParams, values, curves, frame - owner.start, 1) as unknown as PlaceValues;
+    v = valuesAt(clipParams, values, curves, frame - owner.start, 1) as unknown as ClipValues,
+    light = v.red === 1 && v.green === 1 && v.blue === 1 ? null : ([v.red, v.green, v.blue] as const);
   if (fillsPicture(v))
     return {
       matrix:
@@ -83,15 +113,18 @@ function placeNow(shot: Shot, clip: Clip, owner: Clip, frame: number): Pick<Appe
           ? null
           : [shot.width / clip.width, 0, 0, 0, shot.height / clip.height, 0, 0, 0, 1],
       whole: true,
+      light,
     };
   const sizes = { width: clip.width, height: clip.height, pictureWidth: shot.width, pictureHeight: shot.height },
     m = placedMatrix(v, sizes);
-  return { matrix: m ? after(toCorner(shot), m) : EDGE_ON, whole: false };
+  return { matrix: m ? after(toCorner(shot), m) : EDGE_ON, whole: false, light };
 }
 
 /** Which frames of a clip show at a shot frame, where it stands in the base. */
-export const clipMoments = (shot: Sized, clip: Clip, frame: number): Moment[] =>
-  momentsOf(clip.placed.values, clip.placed.curves, frame - clip.start, clip, shot.rate);
+export function clipMoments(shot: Sized, clip: Clip, frame: number): Moment[] {
+  const { placed, start } = partAt(shot, clip, frame);
+  return momentsOf(placed.values, placed.curves, frame - start, clip, shot.rate);
+}
 
 /** The detached subject that carries a clip: the wanted one, or else the first. */
 export function carrierOfClip(shot: Shot, clip: string, wanted: string | null = null): Subject | null {
@@ -116,7 +149,7 @@ export const subjectMoments = (shot: Shot, subject: Subject, frame: number): Mom
     frame - shot.first,
     { frames: shot.last - shot.first + 1, rate: shot.rate },
     shot.rate,
-  ).map((m) => ({ frame: shot.first + m.frame, share: m.share }));
+  ).map((m) => ({ ...m, frame: shot.first + m.frame }));
 
 /** Where a detached subject stands: pixels of the shot, as it was filmed, to those where it is laid back; null where they are the same. */
 export function subjectMatrix(shot: Shot, subject: Subject, frame: number): Homography | null {
@@ -136,23 +169,30 @@ export function appearanceOf(shot: Shot, clip: Clip, frame: number, subject: Sub
   const filmed = subjectMoments(shot, subject, frame),
     main = filmed.reduce((best, m) => (m.share > best.share ? m : best), filmed[0] ?? { frame: shot.first, share: 0 }),
     moments: Moment[] = [];
-  for (const at of filmed)
-    for (const m of clipMoments(shot, clip, at.frame)) {
-      const known = moments.find((k) => k.frame === m.frame);
+  for (const at of filmed) {
+    const shown = clipMoments(shot, clip, at.frame);
+    for (const m of shown) {
+      // A motion is one between two frames of the clip: its own, or that of the subject where each end is a frame of it.
+      const motion = filmed.length === 1 ? m.motion : shown.length === 1 ? at.motion : undefined,
+        known = moments.find((k) => k.frame === m.frame && k.motion === motion);
       if (known) known.share += at.share * m.share;
-      else moments.push({ frame: m.frame, share: at.share * m.share });
+      else moments.push({ frame: m.frame, share: at.share * m.share, ...(motion === undefined ? {} : { motion }) });
     }
+  }
   const inPlace = placeOf(shot, clip, main.frame),
     moved = subjectMatrix(shot, subject, frame);
-  return moved ? { moments, matrix: inPlace.matrix ? after(moved, inPlace.matrix) : moved, whole: false } : { moments, ...inPlace };
+  return moved
+    ? { moments, light: inPlace.light, matrix: inPlace.matrix ? after(moved, inPlace.matrix) : moved, whole: false }
+    : { moments, ...inPlace };
 }
 
 /** The frame of a clip that shows at a shot frame, or would if it had begun or were not over. */
 export function clipFrame(shot: Sized, clip: Clip, frame: number): number {
   const [most] = clipMoments(shot, clip, frame).sort((a, b) => b.share - a.share);
   if (most) return most.frame;
-  const [first, last] = playedRange(clip.placed.values, clip.frames),
-    ahead = frame < clip.start === (clip.placed.values.direction !== 'backwards');
+  const { placed, start } = partAt(shot, clip, frame),
+    [first, last] = playedRange(placed.values, clip.frames),
+    ahead = frame < start === (placed.values.direction !== 'backwards');
   return ahead ? first : last;
 }
 

@@ -95,6 +95,7 @@ export const clipOf = (o: {
   alpha: o.facts.alpha,
   bits: o.facts.bitDepth,
   transfer: o.facts.transfer,
+  continues: null,
   start: o.start,
   placed: newPlacing(clipParams),
 });
@@ -170,6 +171,7 @@ export const newTake = (o: { id: string; clip: string; start: number }): Take =>
   ...o,
   cue: null,
   matte: null,
+  row: null,
   values: defaultsOf(transitionParams) as Take['values'],
 });
 

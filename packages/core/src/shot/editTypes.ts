@@ -1,2 +1,17 @@
-export type { Base, Clip, Cue, Matte, MountEntry, Outline, OutlineMode, PlacedEntry, Row, Shot, Subject, Take, Track } from './schema';
+export type {
+  Base,
+  Clip,
+  Cue,
+  Matte,
+  MountEntry,
+  NewClip,
+  Outline,
+  OutlineMode,
+  PlacedEntry,
+  Row,
+  Shot,
+  Subject,
+  Take,
+  Track,
+} from './schema';
 export type { Corrections } from '../motion/repair';

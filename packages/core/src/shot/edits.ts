@@ -10,7 +10,22 @@ import { freshId, freshName, newMatte, newOutline, newPlacing, newRow, newSource
 import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
 import { rowsOf } from './query';
-import type { Base, Clip, Corrections, Cue, Matte, Outline, OutlineMode, PlacedEntry, Row, Shot, Subject, Take, Track } from './editTypes';
+import type {
+  Base,
+  Clip,
+  Corrections,
+  Cue,
+  Matte,
+  NewClip,
+  Outline,
+  OutlineMode,
+  PlacedEntry,
+  Row,
+  Shot,
+  Subject,
+  Take,
+  Track,
+} from './editTypes';
 
 export { together, type Change, type Edit } from './edit';
 
@@ -32,9 +47,9 @@ export function independent(a: readonly Patch[], b: readonly Patch[]): boolean {
 }
 
 /** Adds a clip; it stands as clips do when they are new where nothing else is said. The first performance is the base. */
-export const addClip = (clip: Omit<Clip, 'id' | 'placed'> & Partial<Pick<Clip, 'placed'>>, id: string): Edit =>
+export const addClip = (clip: NewClip, id: string): Edit =>
   edit('Add clip', (s) => {
-    s.clips[id] = { placed: newPlacing(clipParams), ...clip, id, name: freshName(s.clips, clip.name) };
+    s.clips[id] = { placed: newPlacing(clipParams), continues: null, ...clip, id, name: freshName(s.clips, clip.name) };
     if (clip.role === 'performance' && !s.base.takes.length) s.base.takes = [newTake({ id: 'b1', clip: id, start: s.first })];
   });
 export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | 'transfer'>>): Edit =>

@@ -4,7 +4,7 @@ import { effectOf } from '../effects';
  * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
  * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
  */
-export const DOCUMENT_VERSION = 3;
+export const DOCUMENT_VERSION = 4;
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -127,7 +127,22 @@ function toPlaced(old: Json): Json {
   };
 }
 
-const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced };
+/** 3 to 4: a clip may go on in another one (where it was split), and has a light of its own; a transition may be led by an effect. */
+const LIGHT_AS_BEFORE = { red: 100, green: 100, blue: 100 };
+function toParts(old: Json): Json {
+  const base = old.base as Json;
+  return {
+    ...old,
+    version: 4,
+    base: isObject(base) && Array.isArray(base.takes) ? { ...base, takes: (base.takes as Json[]).map((t) => ({ row: null, ...t })) } : base,
+    clips: mapped(old.clips, (c) => {
+      const placed = (isObject(c.placed) ? c.placed : {}) as Json;
+      return { continues: null, ...c, placed: { ...placed, values: { ...LIGHT_AS_BEFORE, ...(placed.values as Json) } } };
+    }),
+  };
+}
+
+const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts };
 
 interface Made {
   effect?: unknown;

@@ -37,8 +37,14 @@ export const baseClip = (shot: Shot): Clip | undefined => {
   const [first] = shot.base.takes;
   return first && shot.clips[first.clip];
 };
-/** Shot frame at which a take comes in; the first is there from the beginning. */
-export const takeStart = (shot: Shot, take: Take): number => take.start + (take.cue ? (shot.cues[take.cue]?.frame ?? 0) : 0);
+/** Shot frame at which a take comes in: its own, or that at which the effect that leads it begins. The first is there from the beginning. */
+export function takeStart(shot: Shot, take: Take): number {
+  const leads = leadingRow(shot, take);
+  return leads ? rowRange(shot, leads)[0] : take.start + (take.cue ? (shot.cues[take.cue]?.frame ?? 0) : 0);
+}
+/** The effect that lets a take in; null where none does. */
+export const leadingRow = (shot: Shot, take: Take): Row | null =>
+  take.values.transition === 'led by an effect' && take.row ? (shot.rows[take.row] ?? null) : null;
 /** The clip that a matte is made from: its own, or the performance. */
 export const matteSource = (shot: Shot, matte: Matte): Clip | undefined =>
   matte.source.clip ? shot.clips[matte.source.clip] : clipWithRole(shot, 'performance');

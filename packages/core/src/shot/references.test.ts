@@ -27,7 +27,8 @@ const full = (): Shot => {
     s.changeSubject('s1', { traces: 'k2', mount: 'm1' }),
     s.setBase('c1'),
     s.addTake('b2', 'c3', 1006),
-    s.changeTake('b2', { cue: 'q1', matte: 'k1' }),
+    s.changeTake('b2', { cue: 'q1', matte: 'k1', row: 'r1' }),
+    s.splitClip(smallShot(), 'c1', 1004, 'c9'),
     s.changeGround({ clip: 'c4' }),
   );
   return apply(made, s.changeOutline('k1', 'o1', { mount: 'm1' }));

@@ -70,6 +70,8 @@ export const clipSchema = z.object({
   alpha: z.boolean(),
   bits: z.union([z.literal(8), z.literal(16)]),
   transfer: z.enum(transferNames),
+  /** The clip that it goes on with from its start on, where that one was split: what was measured on the one belongs to both. */
+  continues: id.nullable(),
   /** Shot frame at which the first of its frames that play stands. */
   start: frame,
   /** How it stands on the shot's time and in its picture: values and curves of `clipParams`, curves over the frames since `start`. */
@@ -156,8 +158,9 @@ export const takeSchema = z.object({
   /** It comes in at the cue's frame plus `start`, or at `start` itself without a cue. The first take is there from the beginning. */
   cue: id.nullable(),
   start: frame,
-  /** Leads a transition. */
+  /** Leads a transition: a matte, or an effect whose front lets the take in. */
   matte: id.nullable(),
+  row: id.nullable(),
   values: valuesSchema,
 });
 /** What everything stands on: takes one after another, and what lies behind them. */
@@ -289,6 +292,14 @@ function crossCheck(
   shot.base.takes.forEach((take, i) => {
     for (const { path, message } of valueProblems(transitionKind, take.values, {})) need(false, ['base', 'takes', i, ...path], message);
   });
+  for (const c of Object.values(shot.clips)) {
+    const before = c.continues === null ? undefined : shot.clips[c.continues];
+    need(
+      !before || (before.continues === null && before.id !== c.id),
+      ['clips', c.id, 'continues'],
+      'A part of a split clip goes on with no other part.',
+    );
+  }
   for (const t of Object.values(shot.tracks))
     need(!('pair' in t) || t.pair !== t.id, ['tracks', t.id, 'pair'], 'The track makes a pair with itself.');
   for (const r of Object.values(shot.rows)) {
@@ -314,6 +325,8 @@ export const shotSchema = shotShape.superRefine((shot, context) =>
 
 export type Shot = z.infer<typeof shotSchema>;
 export type Clip = z.infer<typeof clipSchema>;
+/** A clip that is added to a shot: it gets an id, and is placed as new clips are where nothing is said. */
+export type NewClip = Omit<Clip, 'id' | 'placed' | 'continues'> & Partial<Pick<Clip, 'placed' | 'continues'>>;
 export type ClipRole = (typeof clipRoles)[number];
 export type Cue = z.infer<typeof cueSchema>;
 export type Track = z.infer<typeof trackSchema>;

@@ -76,3 +76,34 @@ describe('a freeze', () => {
     expect(() => s.readShot(JSON.parse(JSON.stringify(shot)))).not.toThrow();
   });
 });
+
+describe('a split', () => {
+  const shot = apply(smallShot(), s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 24], frame: 0 }));
+  test('changes no frame; then the later part can be moved, slipped and retimed for itself', () => {
+    const split = apply(shot, s.splitClip(shot, 'c1', FIRST + 5, 'c9'));
+    expect(split.clips.c9).toMatchObject({ continues: 'c1', start: FIRST + 5, role: 'element', name: 'performance 2' });
+    for (let f = 0; f < 12; f++) expect(at(split, FIRST + f)).toBe(f);
+    const slipped = apply(split, s.slipClip(split, 'c9', -3));
+    expect([4, 5, 8, 11].map((f) => at(slipped, FIRST + f))).toEqual([4, 2, 5, 8]);
+    const slow = apply(split, s.setPlaced({ kind: 'clip', id: 'c9' }, 'speed', 50), s.changeClip('c9', { start: FIRST + 7 }));
+    // The earlier part stays on its last frame until the later one begins.
+    expect([4, 6, 7, 9].map((f) => at(slow, FIRST + f))).toEqual([4, 4, 5, 6]);
+  });
+  test('parts of parts belong to the first; what was measured is asked for there; all go together', () => {
+    const once = apply(shot, s.splitClip(shot, 'c1', FIRST + 4, 'c8')),
+      twice = apply(once, s.splitClip(once, 'c8', FIRST + 8, 'c9'));
+    expect(twice.clips.c9!.continues).toBe('c1');
+    expect(s.laterParts(twice, 'c1').map((c) => c.id)).toEqual(['c8', 'c9']);
+    expect(s.partAt(twice, twice.clips.c1!, FIRST + 9).id).toBe('c9');
+    expect(twice.tracks.t1!.clip).toBe('c1');
+    expect(Object.keys(apply(twice, s.remove('clip', 'c1')).clips).sort()).toEqual(['c2', 'c3', 'c4']);
+    expect(Object.keys(apply(twice, s.remove('clip', 'c9')).clips)).toContain('c8');
+  });
+  test('says where it cannot be', () => {
+    expect(s.whyNotSplit(shot, shot.clips.c1!, FIRST)).toMatch(/between 1002 and 1012/);
+    expect(s.whyNotSplit(shot, shot.clips.c1!, FIRST + 1)).toBeNull();
+    expect(s.whyNotSplit(shot, shot.clips.c2!, FIRST + 1)).toMatch(/still/);
+    const loops = apply(shot, s.setPlaced(clip, 'playback', 'loops'));
+    expect(s.whyNotSplit(loops, loops.clips.c1!, FIRST + 3)).toMatch(/for ever/);
+  });
+});

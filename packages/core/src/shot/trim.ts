@@ -1,6 +1,9 @@
 import { wayOf } from '../placing';
 import type { Curve } from '../time/curve';
+import { placedRange } from './appearance';
+import { freshName } from './create';
 import { edit, type Edit } from './edit';
+import { applyEdit } from './edits';
 import type { Clip, Shot } from './schema';
 
 /*
@@ -58,5 +61,30 @@ export function slipClip(shot: Shot, id: string, by: number): Edit {
     const { values } = s.clips[id]!.placed;
     values.trimStart = trimStart + moved;
     values.trimEnd = trimEnd - moved;
+  });
+}
+
+/** Why a clip cannot be split at a shot frame, for people; null where it can. */
+export function whyNotSplit(shot: Shot, clip: Clip, frame: number): string | null {
+  const [first, last] = placedRange(shot, clip);
+  if (clip.frames === 1) return 'A still has no frames to split between.';
+  if (last === null) return 'What goes round for ever has no end to split it from; choose another playback.';
+  return frame <= first || frame > last ? `Go to a frame between ${first + 1} and ${last}, where it plays.` : null;
+}
+
+/**
+ * Splits a clip before a shot frame: from there on a part of its own stands in its place, which can be moved, slipped, retimed and placed for itself.
+ * What was measured and drawn on the clip stays on both.
+ * @param part the id of the new part.
+ */
+export function splitClip(shot: Shot, id: string, frame: number, part: string): Edit {
+  const clip = shot.clips[id]!,
+    before = applyEdit(shot, trimClipEnd(shot, id, frame - 1)).shot.clips[id]!,
+    after = applyEdit(shot, trimClipStart(shot, id, frame)).shot.clips[id]!,
+    // There is one performance and one clean plate.
+    role = clip.role === 'performance' || clip.role === 'clean' ? 'element' : clip.role;
+  return edit('Split clip', (s) => {
+    s.clips[id] = before;
+    s.clips[part] = { ...after, id: part, role, name: freshName(s.clips, clip.name), continues: clip.continues ?? id };
   });
 }

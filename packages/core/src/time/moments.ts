@@ -4,8 +4,8 @@
  */
 export const playNames = ['once', 'once, then stays', 'loops', 'there and back', 'loops, crossfaded'] as const;
 export type Plays = (typeof playNames)[number];
-/** What stands between two frames: the nearer one, or both in proportion. */
-export const betweenNames = ['nearest', 'blended'] as const;
+/** What stands between two frames: the nearer one, both in proportion, or a picture made by the motion from one to the other. */
+export const betweenNames = ['nearest', 'blended', 'by motion'] as const;
 export type Between = (typeof betweenNames)[number];
 
 export interface Playing {
@@ -22,6 +22,8 @@ export interface Playing {
 export interface Moment {
   frame: number;
   share: number;
+  /** Two moments with the same number are the ends of a motion, and the picture between them is made by it: their shares say how far on it is. */
+  motion?: number;
 }
 
 const mod = (a: number, n: number): number => ((a % n) + n) % n;
@@ -38,13 +40,17 @@ export function momentsAt(way: number, { first, last, backwards, plays, overlap,
     if (share <= 0) return;
     const low = Math.floor(place),
       part = place - low,
+      frameAt = (i: number) => {
+        const at = loops ? mod(i, n) : Math.min(n - 1, Math.max(0, i));
+        return backwards ? last - at : first + at;
+      },
+      moves = between === 'by motion' && part > 0 && frameAt(low) !== frameAt(low + 1) ? { motion: out.length } : {},
       one = (i: number, weight: number) => {
         if (weight <= 0) return;
-        const at = loops ? mod(i, n) : Math.min(n - 1, Math.max(0, i)),
-          frame = backwards ? last - at : first + at,
-          known = out.find((m) => m.frame === frame);
+        const frame = frameAt(i),
+          known = out.find((m) => m.frame === frame && m.motion === undefined && !('motion' in moves));
         if (known) known.share += weight;
-        else out.push({ frame, share: weight });
+        else out.push({ frame, share: weight, ...moves });
       };
     if (between === 'nearest') one(Math.floor(place + 0.5), share);
     else {

@@ -17,6 +17,7 @@ const shot = (): Shot => {
     bits: 8 as const,
     transfer: 'srgb' as const,
     start: 1001,
+    continues: null,
     placed: { values: {}, curves: {} },
   };
   return apply({ ...made, clips: { c1: clip } }, addRow({ id: 'r1', effect: 'glow', lane: 'whole', subject: null }));

@@ -8,7 +8,7 @@ import { useShot } from '../state/shotStore';
 
 /** A shot of 1280 x 720 and 96 frames from 1001 on: a performance and its clean plate, a track, a matte, a subject and two effects. */
 export function aShot(...more: s.Edit[]): s.Shot {
-  const clip = (name: string, role: s.Clip['role'], frames: number): Omit<s.Clip, 'id' | 'placed'> => ({
+  const clip = (name: string, role: s.Clip['role'], frames: number): s.NewClip => ({
     name,
     role,
     media: { path: name },
