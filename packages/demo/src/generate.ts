@@ -1,7 +1,7 @@
 /**
  * Draws the demo's media again: `npm run demo:generate [-- CODE …] [-- --frames A-B --out DIR]`. Frames are drawn by worker threads; the same
  * content comes out each time, because every pixel is a function of its place, its frame and fixed seeds. With --frames only those are drawn,
- * as PNG files, to look at.
+ * as PNG files, to look at; with --stills only a shot's clean plates and the like.
  */
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
@@ -105,11 +105,21 @@ async function buildSet({ code, rows: [first, end] }: Filmed): Promise<StillSet>
   return joined;
 }
 
-async function film(shot: Filmed, out: string, frames: number[] | null): Promise<void> {
+async function film(shot: Filmed, out: string, frames: number[] | null, stillsOnly: boolean): Promise<void> {
   mkdirSync(out, { recursive: true });
   console.error(`${shot.code}: the empty set`);
   const set = await buildSet(shot),
     list = frames ?? Array.from({ length: shot.frames }, (_, i) => i);
+  if (!frames) {
+    const arena = new Arena(24 * WIDTH * HEIGHT * 16);
+    for (const { name, picture, cover } of shot.stills(set, arena)) {
+      // A still plate is the mean of many takes: next to no grain is left in it.
+      const image = picture ? sharp(develop(picture, 5000, 0.25), { raw }) : sharp(codes(cover!), { raw: { ...raw, channels: 1 } });
+      // All of its colours: naming an effort would reduce them to 256.
+      await image.png({ compressionLevel: 9 }).toFile(join(out, `${name}.png`));
+    }
+    if (stillsOnly) return;
+  }
   let count = 0;
   const takes = await inThreads<Frame>(
     list.map((frame): Task => ({ kind: 'frame', code: shot.code, frame, set })),
@@ -122,12 +132,6 @@ async function film(shot: Filmed, out: string, frames: number[] | null): Promise
     },
   );
   if (frames) return;
-  const arena = new Arena(24 * WIDTH * HEIGHT * 16);
-  for (const { name, picture, cover } of shot.stills(set, arena)) {
-    // A still plate is the mean of many takes: next to no grain is left in it.
-    const image = picture ? sharp(develop(picture, 5000, 0.25), { raw }) : sharp(codes(cover!), { raw: { ...raw, channels: 1 } });
-    await image.png({ compressionLevel: 9, effort: 10 }).toFile(join(out, `${name}.png`));
-  }
   const of = (key: keyof Frame) => takes.map((t) => t[key]);
   const name = (what: string) => join(out, shot.take ? `${shot.take.name}-${what}` : what),
     film = shot.take ? join(out, `${shot.take.name}.mp4`) : name('performance.mp4');
@@ -184,7 +188,7 @@ async function main(): Promise<void> {
   const asked = (name: string) => wanted.length === 0 || wanted.some((w) => name === w || name.startsWith(`${w}/`));
   const begun = Date.now();
   for (const shot of filmed.filter((s) => asked(s.code)))
-    await film(shot, frames ? out : join(out, shot.take?.folder ?? shot.code), frames);
+    await film(shot, frames ? out : join(out, shot.take?.folder ?? shot.code), frames, given.includes('--stills'));
   for (const drawing of drawings.filter((d) => asked(d.name))) await draw(drawing, out, frames);
   if (!frames && drawings.some((d) => d.shelf && asked(d.name)))
     // What the server reads of the elements: without the pictures.

@@ -150,4 +150,18 @@ describe('elements, subjects and takes', () => {
     expect(ids(apply(smallShot(), placed('size', 130), placed('turn', 3)))).toEqual([]);
     expect(ids(apply(smallShot(), placed('playback', 'once'), placed('trimEnd', 4)))).toEqual(['take-over']);
   });
+  test('a take that nothing lets in, and one whose speed used up its frames', () => {
+    const two = (values: s.Take['values']) => apply(smallShot(), s.addTake('b2', 'c2', 1006), s.changeTake('b2', { values }));
+    expect(ids(two({ transition: 'led by an effect' }))).toEqual(['take-not-led']);
+    expect(ids(two({ transition: 'led by a matte' }))).toEqual(['take-not-led']);
+    expect(ids(two({ transition: 'crossfade' }))).toEqual([]);
+    const fast = apply(smallShot(), s.setPlaced({ kind: 'clip', id: 'c1' }, 'speed', 200)),
+      found = checkShot(fast, new Map());
+    expect(found.map((c) => [c.id, c.frame, c.text])).toEqual([
+      ['speed-runs-out', 1007, 'performance has used up its frames at 1006 and stands still to 1012.'],
+    ]);
+    expect(ids(apply(fast, s.setPlaced({ kind: 'clip', id: 'c1' }, 'playback', 'loops')))).toEqual([]);
+    // The next take comes in before it stands still.
+    expect(ids(apply(fast, s.addTake('b2', 'c2', 1006)))).toEqual([]);
+  });
 });

@@ -3,25 +3,18 @@ import { hypot } from '../image/exactMath';
 import { matteSources } from '../matte/sources';
 import { correctedSamples } from '../motion/repair';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
-import { cornersOf, momentsOf } from '../placing';
-import { appearanceOf, clipFrame } from '../shot/appearance';
+import { momentsOf } from '../placing';
+import { clipFrame } from '../shot/appearance';
 import { clipWithRole } from '../shot/query';
 import type { Shot, Track } from '../shot/schema';
 import { valueAt } from '../time/curve';
-import { canBeEmptied, inBase, isOpaque } from './base';
+import { baseChecks } from './baseChecks';
+import type { Check } from './check';
 import { framesOf, type Mounts } from './frames';
 import { needProblem } from './need';
 import type { Tracks } from './sources';
 
-/** A problem that was measured and can be pointed at. `row` or `track` names the place, `fix` says what to do. */
-export interface Check {
-  id: string;
-  text: string;
-  fix: string;
-  row?: string;
-  track?: string;
-  frame?: number;
-}
+export type { Check };
 
 /** Runs of whole numbers as text: 1041, 1050–1053. */
 function runs(frames: number[]): string {
@@ -203,83 +196,6 @@ function never(shot: Shot, row: DrawnRow): Found {
   };
 }
 
-/** Subjects that cannot be laid back, or that leave themselves behind where they were filmed. */
-function subjectChecks(shot: Shot): Check[] {
-  return Object.values(shot.subjects).flatMap((subject): Check[] => {
-    const clip = shot.clips[subject.clip],
-      matte = subject.matte ? shot.mattes[subject.matte] : undefined,
-      there = clip ? inBase(shot, clip.id) : false;
-    if (subject.detached && !matte)
-      return [
-        {
-          id: 'detached-without-matte',
-          text: `${subject.name} is detached and has no matte, so it is nowhere.`,
-          fix: 'Give it a matte on Mattes, or switch Detached off.',
-        },
-      ];
-    if (subject.detached && clip && there && !canBeEmptied(shot, clip))
-      return [
-        {
-          id: 'detached-twice',
-          text: `${subject.name} is detached, and still stands where it was filmed: there is no clean plate of ${clip.name}.`,
-          fix: 'Bring a clean plate in on Plates, or put another background in the base.',
-        },
-      ];
-    if (!subject.detached && clip && !there)
-      return [
-        {
-          id: 'subject-not-in-base',
-          text: `${subject.name} stands on ${clip.name}, which is not in the base, so it is not seen.`,
-          fix: 'Switch Detached on, so that it is laid over the background; or put the clip into the base.',
-        },
-      ];
-    return [];
-  });
-}
-
-/** Takes of the base whose edge stands inside the picture with nothing behind it, or that have no frame to show. */
-function placementChecks(shot: Shot): Check[] {
-  if (isOpaque(shot)) return [];
-  const out: Check[] = [];
-  for (const take of shot.base.takes) {
-    const clip = shot.clips[take.clip];
-    if (!clip || clip.alpha) continue;
-    const inside = (frame: number): boolean => {
-      const look = appearanceOf(shot, clip, frame),
-        corners = look.matrix && !look.whole ? cornersOf(look.matrix, clip.width, clip.height) : null;
-      // A corner of the picture outside the clip's four edges sees its edge.
-      return !!corners && !holdsPicture(corners, shot);
-    };
-    for (let frame = shot.first; frame <= shot.last; frame++) {
-      const over = !appearanceOf(shot, clip, frame).moments.length;
-      if (!over && !inside(frame)) continue;
-      out.push({
-        id: over ? 'take-over' : 'take-edge',
-        frame,
-        text: over
-          ? `${clip.name} has no frame at ${frame}, and nothing lies behind it.`
-          : `The edge of ${clip.name} stands inside the picture at ${frame}, and nothing lies behind it.`,
-        fix: over ? 'Let it stay or loop, or put a background in the base.' : 'Make it larger, or put a background in the base.',
-      });
-      break;
-    }
-  }
-  return out;
-}
-/** True where four corners (in turn) hold all corners of the picture. */
-function holdsPicture(corners: readonly (readonly [number, number])[], { width, height }: Shot): boolean {
-  const side = (i: number, x: number, y: number) => {
-      const [a, b] = [corners[i]!, corners[(i + 1) & 3]!];
-      return (b[0] - a[0]) * (y - a[1]) - (b[1] - a[1]) * (x - a[0]);
-    },
-    // Half a pixel outside counts as held: rounding is no edge.
-    held = (x: number, y: number) => {
-      const sides = [0, 1, 2, 3].map((i) => side(i, x, y));
-      return sides.every((s) => s >= -1e-3) || sides.every((s) => s <= 1e-3);
-    };
-  return held(0.5, 0.5) && held(width - 0.5, 0.5) && held(width - 0.5, height - 0.5) && held(0.5, height - 0.5);
-}
-
 /**
  * Looks a shot over before it is rendered: tracks that are weak or lost where they are used, removals without a clean plate, effects that nobody can
  * see, curves that are cut off, and a cost that is too high.
@@ -308,7 +224,7 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
       for (const look of rowChecks)
         for (const one of look({ shot, tracks, mounts, row, places, from, to })) found.push({ row: id, ...one });
   }
-  found.push(...subjectChecks(shot), ...placementChecks(shot));
+  found.push(...baseChecks(shot));
   if (!clipWithRole(shot, 'clean'))
     for (const subject of Object.values(shot.subjects))
       if (subject.matte && shot.mattes[subject.matte] && matteSources[shot.mattes[subject.matte]!.source.kind].inputs.includes('clean'))

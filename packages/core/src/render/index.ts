@@ -11,5 +11,7 @@ export { isOpaque } from './base';
 export * from './pass';
 export { planFrame } from './plan';
 export * from './renderFrame';
+export { skins, type Skin } from './skin';
+export * from './takes';
 export * from './sources';
 export * from './version';

@@ -8,6 +8,8 @@ import { framesOf } from './frames';
 import { planFrame } from './plan';
 import type { Factor } from './plateSteps';
 import type { Chains } from './scene';
+import { combine } from './combine';
+import { laidOver, type Skin } from './skin';
 import { loadTracks, type Sources } from './sources';
 
 /** Chains of pasts beyond which those of other documents are let go. */
@@ -23,6 +25,8 @@ export interface FrameRequest {
   /** The base without any row, or (an id) a clip where it stands in the base. */
   plain?: boolean | string;
   matte?: { id: string; view: MatteView } | null;
+  /** A clip that is laid over the picture, to compare two takes. */
+  skin?: { clip: string; how: Skin } | null;
   cancelled?: () => boolean;
   /** Somebody looks at this frame and may edit it; true where nothing is said. */
   playhead?: boolean;
@@ -56,9 +60,11 @@ export class FrameRenderer {
   }
 
   /** What must be computed for a picture. Pictures whose steps have equal keys are equal, to the bit. */
-  async plan({ shot, frame, factor = 1, upTo, plain, matte }: FrameRequest): Promise<Step<Picture>> {
+  async plan({ shot, frame, factor = 1, upTo, plain, matte, skin }: FrameRequest): Promise<Step<Picture>> {
     const tracks = await loadTracks(shot, this.sources),
-      step = planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain, chains: this.chainsOf(shot) }),
+      of = (what: boolean | string | undefined) =>
+        planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain: what, chains: this.chainsOf(shot) }),
+      step = skin && shot.clips[skin.clip] ? skinned(of(plain), of(skin.clip), skin.how) : of(plain),
       found = matte ? shot.mattes[matte.id] : undefined;
     if (!matte || !found) return step;
     const world = { shot, sources: this.sources, mounts: framesOf(shot, tracks) },
@@ -89,6 +95,9 @@ export class FrameRenderer {
     );
   }
 }
+
+const skinned = (near: Step<Picture>, far: Step<Picture>, how: Skin): Step<Picture> =>
+  combine(`skin ${how}`, [near, far], ([n, f]: [Picture, Picture], arena: Arena) => laidOver(n, f, how, arena)) as Step<Picture>;
 
 /** Heather over what the matte holds, its values as grey, or what it holds on neutral grey. */
 function viewMatte(picture: Picture, matte: Plane, view: MatteView, arena: Arena): Picture {

@@ -10,3 +10,4 @@ export * from './drawn';
 export { DOCUMENT_VERSION, isOlder, migrate } from './migrate';
 export * from './appearance';
 export * from './trim';
+export * from './match';

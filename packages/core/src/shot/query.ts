@@ -30,6 +30,8 @@ export function rowsInOrder(shot: Shot): Row[] {
   ];
 }
 
+/** The clips that are there for themselves: without later parts of those that were split. */
+export const ownClips = (shot: Shot): Clip[] => Object.values(shot.clips).filter((clip) => clip.continues === null);
 export const clipWithRole = (shot: Shot, role: Clip['role']): Clip | undefined =>
   Object.values(shot.clips).find((clip) => clip.role === role);
 /** The clip of the base's first take. */

@@ -71,8 +71,10 @@ test('removing anything leaves a document that is valid, and names everything el
   const words = whatGoesWith(full(), 'track', 't1');
   expect(words).toBe('Also removed: twin of Ray. No longer connected: Rays, twin of Ray (aim), Ray, mount of Body, outline of Body.');
   expect(whatGoesWith(full(), 'matte', 'k2')).toMatch(/Also removed: occluder Post\./);
-  expect(whatGoesWith(full(), 'clip', 'c1')).toMatch(/Also removed: subject Body, effect Ray, track Hem, track Pin, take of the base\./);
-  expect(whatGoesWith(full(), 'row', 'r1')).toBe('');
+  expect(whatGoesWith(full(), 'clip', 'c1')).toMatch(
+    /Also removed: subject Body, effect Ray, track Hem, track Pin, clip performance 2, take of the base\./,
+  );
+  expect(whatGoesWith(full(), 'row', 'r1')).toBe('No longer connected: transition of the base.');
 });
 
 test('an effect keeps the frame at which it begins when its cue goes', () => {

@@ -1,3 +1,4 @@
+import { ownClips } from '@wraithos/core/shot';
 import { ArrowLeft, Search, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { mutate } from 'swr';
@@ -70,7 +71,7 @@ export function Stockroom({ onClose }: { onClose(): void }) {
     [text, setText] = useState(''),
     { data, error } = useRoute(listStock),
     fits = (name: string, about = '') => `${name} ${about}`.toLowerCase().includes(text.trim().toLowerCase()),
-    clips = Object.values(shot.clips).filter((c) => c.role !== 'clean' && fits(c.name)),
+    clips = ownClips(shot).filter((c) => c.role !== 'clean' && fits(c.name)),
     own = data?.filter((item) => item.own && fits(item.name)) ?? [],
     ours = data?.filter((item) => !item.own && fits(item.name, item.about)) ?? [];
   return (

@@ -2,7 +2,7 @@ import { bringStock, type Imported } from '@wraithos/contract';
 import { laneTitles } from '@wraithos/core/effects';
 import { landingOf, placeElement, trackAt } from '@wraithos/core/recipes';
 import { framesOf, type Tracks } from '@wraithos/core/render';
-import { addClip, clipOf, freshId, subjectsInOrder, together, type Clip, type Edit, type Shot } from '@wraithos/core/shot';
+import { addClip, clipOf, freshId, ownClips, subjectsInOrder, together, type Clip, type Edit, type Shot } from '@wraithos/core/shot';
 import { call } from '../api/client';
 import { useShot } from '../state/shotStore';
 import { mattesAt } from '../workers/mattesAt';
@@ -40,7 +40,7 @@ async function subjectUnder(shot: Shot, frame: number, at: readonly [number, num
 
 /** A clip of the shot that shows this medium, or the edit that adds one. */
 function clipFor(shot: Shot, medium: Imported): { clip: Clip; add: Edit | null } {
-  const known = Object.values(shot.clips).find((c) => 'hash' in c.media && c.media.hash === medium.hash);
+  const known = ownClips(shot).find((c) => 'hash' in c.media && c.media.hash === medium.hash);
   if (known) return { clip: known, add: null };
   const id = freshId(shot.clips, 'c'),
     clip = clipOf({ id, file: medium.name, role: 'element', media: { hash: medium.hash }, facts: medium.info, start: shot.first });

@@ -1,6 +1,18 @@
 import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import { groundParams, transitionParams } from '@wraithos/core/placing';
-import { addTake, changeGround, changeTake, freshId, moveTake, removeTake, takeStart, type Take } from '@wraithos/core/shot';
+import { effectOf } from '@wraithos/core/effects';
+import {
+  addTake,
+  changeGround,
+  changeTake,
+  freshId,
+  leadingRow,
+  moveTake,
+  ownClips,
+  removeTake,
+  takeStart,
+  type Take,
+} from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { ChoiceField, NumberField } from './fields';
@@ -10,7 +22,7 @@ import { ParamFields, plainTarget } from './ParamFields';
 export function BaseSettings() {
   const shot = useDocument(),
     { edit, frame } = useParts('edit', 'frame'),
-    clips = Object.values(shot.clips),
+    clips = ownClips(shot),
     words = Object.fromEntries([['', 'none'], ...clips.map((c) => [c.id, c.name])]),
     { takes, ground } = shot.base;
   return (
@@ -52,9 +64,11 @@ export function BaseSettings() {
 
 function TakeFields({ take, i, count }: { take: Take; i: number; count: number }) {
   const shot = useDocument(),
-    { edit, preview } = useParts('edit', 'preview'),
-    clips = Object.values(shot.clips),
-    led = take.values.transition === 'led by a matte';
+    { edit } = useParts('edit'),
+    clips = ownClips(shot),
+    led = take.values.transition === 'led by a matte',
+    byEffect = take.values.transition === 'led by an effect',
+    leaders = Object.values(shot.rows).filter((row) => effectOf(row.effect)?.passed);
   return (
     <section aria-label={`Take ${i + 1}`}>
       <div className="d-flex align-items-center">
@@ -78,22 +92,7 @@ function TakeFields({ take, i, count }: { take: Take; i: number; count: number }
       />
       {i > 0 && (
         <>
-          <ChoiceField
-            label="Comes in with"
-            value={take.cue ?? ''}
-            of={['', ...Object.keys(shot.cues)]}
-            words={Object.fromEntries([['', 'a frame'], ...Object.values(shot.cues).map((c) => [c.id, c.name])])}
-            onChange={(cue) =>
-              edit(changeTake(take.id, { cue: cue || null, start: takeStart(shot, take) - (cue ? shot.cues[cue]!.frame : 0) }))
-            }
-          />
-          <NumberField
-            label={take.cue ? 'After the cue' : 'At frame'}
-            unit={take.cue ? 'frames' : ''}
-            value={take.start}
-            onPreview={(start) => preview(changeTake(take.id, { start: Math.round(start) }))}
-            onChange={(start) => edit(changeTake(take.id, { start: Math.round(start) }))}
-          />
+          {!leadingRow(shot, take) && <ComesIn take={take} />}
           <ParamFields
             params={transitionParams}
             title=""
@@ -101,6 +100,19 @@ function TakeFields({ take, i, count }: { take: Take; i: number; count: number }
               changeTake(take.id, { values: { [name]: value as never } }),
             )}
           />
+          {byEffect && (
+            <ChoiceField
+              label="Led by"
+              help="The new take shows where the front of this effect has passed, from the effect's first frame to its last: a dissolve, a ring or ripple that grows."
+              value={take.row ?? ''}
+              of={['', ...leaders.map((row) => row.id)]}
+              words={Object.fromEntries([
+                ['', leaders.length ? 'choose an effect' : 'no effect has a front'],
+                ...leaders.map((row) => [row.id, row.name]),
+              ])}
+              onChange={(row) => edit(changeTake(take.id, { row: row || null }))}
+            />
+          )}
           {led && (
             <ChoiceField
               label="Led by"
@@ -114,5 +126,31 @@ function TakeFields({ take, i, count }: { take: Take; i: number; count: number }
         </>
       )}
     </section>
+  );
+}
+
+/** The frame or cue at which a take comes in. */
+function ComesIn({ take }: { take: Take }) {
+  const shot = useDocument(),
+    { edit, preview } = useParts('edit', 'preview');
+  return (
+    <>
+      <ChoiceField
+        label="Comes in with"
+        value={take.cue ?? ''}
+        of={['', ...Object.keys(shot.cues)]}
+        words={Object.fromEntries([['', 'a frame'], ...Object.values(shot.cues).map((c) => [c.id, c.name])])}
+        onChange={(cue) =>
+          edit(changeTake(take.id, { cue: cue || null, start: takeStart(shot, take) - (cue ? shot.cues[cue]!.frame : 0) }))
+        }
+      />
+      <NumberField
+        label={take.cue ? 'After the cue' : 'At frame'}
+        unit={take.cue ? 'frames' : ''}
+        value={take.start}
+        onPreview={(start) => preview(changeTake(take.id, { start: Math.round(start) }))}
+        onChange={(start) => edit(changeTake(take.id, { start: Math.round(start) }))}
+      />
+    </>
   );
 }

@@ -6,6 +6,8 @@ import { clipParams } from '@wraithos/core/placing';
 import { changeClip, clipRoles, placedRange, setBase, setShot } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { ChoiceField, NumberField, SwitchField } from './fields';
+import { Split } from './Split';
+import { TakeMatch } from './TakeMatch';
 import { PlacedFields } from './PlacedFields';
 
 export const roleWords = { performance: 'Performance', clean: 'Clean plate', element: 'Element', reference: 'Reference' } as const;
@@ -22,7 +24,9 @@ export function ClipSettings({ id }: { id: string }) {
         {clip.frames === 1 ? 'still' : `${clip.frames} frames at ${Math.round(framesPerSecond(clip.rate) * 100) / 100}`} · {clip.bits} bit
         {clip.alpha ? ' · alpha' : ''}
       </div>
-      <ChoiceField label="Role" value={clip.role} of={clipRoles} words={roleWords} onChange={(role) => edit(changeClip(id, { role }))} />
+      {clip.continues === null && (
+        <ChoiceField label="Role" value={clip.role} of={clipRoles} words={roleWords} onChange={(role) => edit(changeClip(id, { role }))} />
+      )}
       <NumberField label="Starts at frame" value={clip.start} onChange={(start) => edit(changeClip(id, { start: Math.round(start) }))} />
       <ChoiceField
         label="Transfer curve"
@@ -31,11 +35,17 @@ export function ClipSettings({ id }: { id: string }) {
         words={{ srgb: 'sRGB', rec709: 'Rec.709', linear: 'Linear' }}
         onChange={(transfer) => edit(changeClip(id, { transfer }))}
       />
-      <SwitchField
-        label="Base of the shot"
-        checked={shot.base.takes.some((take) => take.clip === id)}
-        onChange={(on) => edit(setBase(on ? id : null))}
-      />
+      {clip.continues !== null && shot.clips[clip.continues] && (
+        <p className="quiet mt-2">A later part of {shot.clips[clip.continues]!.name}: what was measured there holds here too.</p>
+      )}
+      <Split clip={clip} />
+      {clip.continues === null && (
+        <SwitchField
+          label="Base of the shot"
+          checked={shot.base.takes.some((take) => take.clip === id)}
+          onChange={(on) => edit(setBase(on ? id : null))}
+        />
+      )}
       {(shot.width !== clip.width || shot.height !== clip.height || shot.last - shot.first + 1 !== clip.frames) && clip.frames > 1 && (
         <button
           type="button"
@@ -60,6 +70,7 @@ export function ClipSettings({ id }: { id: string }) {
       ) : (
         <PlacedFields of={{ kind: 'clip', id }} placed={clip.placed} params={clipParams} from={clip.start} />
       )}
+      <TakeMatch clip={clip} />
       <h3>Shot</h3>
       <NumberField
         label="First frame"

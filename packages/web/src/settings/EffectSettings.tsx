@@ -9,6 +9,7 @@ import {
   duplicateRow,
   freezeRow,
   freshId,
+  ownClips,
   groupRows,
   hangRow,
   offsetRow,
@@ -194,8 +195,8 @@ export function EffectSettings({ id }: { id: string }) {
           label={uses('moment') ? 'Shows' : 'Draws'}
           value={row.clip ?? ''}
           help={uses('moment') ? 'The clip that stands here.' : 'Pictures of a clip, where its shape is drawn.'}
-          of={['', ...Object.keys(shot.clips)]}
-          words={Object.fromEntries([['', 'no pictures'], ...Object.values(shot.clips).map((c) => [c.id, c.name])])}
+          of={['', ...ownClips(shot).map((c) => c.id)]}
+          words={Object.fromEntries([['', 'no pictures'], ...ownClips(shot).map((c) => [c.id, c.name])])}
           onChange={(clip) => edit(changeRow(id, { clip: clip || null }, 'Choose pictures'))}
         />
       )}

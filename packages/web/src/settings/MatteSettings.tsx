@@ -14,6 +14,7 @@ import {
   removeOutline,
   clipFrame,
   matteClip,
+  ownClips,
   rideOutline,
   subjectFor,
   together,
@@ -114,8 +115,8 @@ export function MatteSettings({ id }: { id: string }) {
         <ChoiceField
           label="Clip"
           value={matte.source.clip ?? ''}
-          of={['', ...Object.keys(shot.clips)]}
-          words={Object.fromEntries([['', 'the performance'], ...Object.values(shot.clips).map((c) => [c.id, c.name])])}
+          of={['', ...ownClips(shot).map((c) => c.id)]}
+          words={Object.fromEntries([['', 'the performance'], ...ownClips(shot).map((c) => [c.id, c.name])])}
           onChange={(clip) => edit(setSourceClip(id, clip || null))}
         />
       )}

@@ -20,6 +20,7 @@ import {
   changeRow,
   clipWithRole,
   freshId,
+  ownClips,
   moveRow,
   rowsOf,
   subjectsInOrder,
@@ -205,7 +206,7 @@ const AddEffect = memo(function AddEffect({ lane, subject }: { lane: Lane; subje
     const add = addRow({ id, effect: type, lane, subject, track: wantsMount ? track : null, ...made }),
       shows = Object.values(effects[type]!.inputs).some((i) => i.kind === 'moment'),
       // What shows a clip begins with one that there is.
-      clip = shows ? (Object.values(shot.clips).find((c) => c.role === 'element')?.id ?? null) : null;
+      clip = shows ? (ownClips(shot).find((c) => c.role === 'element')?.id ?? null) : null;
     edit(together(add.name, add, clip ? changeRow(id, { clip }) : null));
     set({ selection: { kind: 'row', id } });
   };

@@ -1,5 +1,5 @@
 import { textKey } from '@wraithos/core/image';
-import { isOpaque, type Factor, type MatteView } from '@wraithos/core/render';
+import { isOpaque, type Factor, type MatteView, type Skin } from '@wraithos/core/render';
 import { mapOf, type Shot } from '@wraithos/core/shot';
 import type { Backdrop, DrawnFrame } from '../workers/protocol';
 import { display } from '../workers/display';
@@ -16,8 +16,8 @@ export function pictureKey(shot: Shot, view: Pick<View, 'plain' | 'matte'>): str
     kept = keys[plain ? 'plain' : 'whole'];
   let key = kept.get(shot);
   if (!key) {
-    // A transition of the base may begin at a cue and be led by a matte.
-    const led = shot.base.takes.some((take) => take.cue || take.matte),
+    // A transition of the base may begin at a cue, and be led by a matte or an effect.
+    const led = shot.base.takes.some((take) => take.cue || take.matte || take.row),
       maps = plain && !led ? [shot.clips] : Object.values(mapOf).map((map) => shot[map]);
     key = textKey(
       JSON.stringify([plain, shot.width, shot.height, shot.rate, shot.base, ...maps], (field, value: unknown) =>
@@ -35,6 +35,8 @@ export interface View {
   /** The base without any effect, or (an id) one clip of the shot. */
   plain: boolean | string;
   matte: { id: string; view: MatteView } | null;
+  /** A clip laid over it, to compare two takes. */
+  skin?: { clip: string; how: Skin } | null;
   /** What stands behind what is transparent: the preference, or black where nothing is. Every picture of a shot has the same one. */
   backdrop?: Backdrop;
 }
@@ -64,7 +66,7 @@ class FrameCache {
 
   /** What a frame of a document in a view is called, here and on its way to the display. */
   name(shot: Shot, frame: number, view: View): string {
-    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''} ${backdropOf(shot)}`;
+    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''} ${view.skin ? view.skin.clip + view.skin.how : ''} ${backdropOf(shot)}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
     return this.peek(shot, frame, view) !== undefined;

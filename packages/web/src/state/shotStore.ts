@@ -13,7 +13,7 @@ import {
   type Kind,
   type Shot,
 } from '@wraithos/core/shot';
-import type { Factor, MatteView } from '@wraithos/core/render';
+import type { Factor, MatteView, Skin } from '@wraithos/core/render';
 import { changesSince, keepVersion, openShot, type HistoryEntry, type OpenShot, type SavedEdit } from '@wraithos/contract';
 import { call } from '../api/client';
 import { onServerEvent } from '../api/events';
@@ -64,6 +64,8 @@ export interface ShotState {
   tool: ToolInHand | null;
   matteView: MatteView | 'off';
   upToSelected: boolean;
+  /** How a selected clip is looked at with another take laid over it. */
+  skin: { clip: string; how: Skin } | null;
   /** The picture has the whole width; the panels are folded away. */
   wide: boolean;
   open(id: string): Promise<void>;
@@ -91,6 +93,7 @@ export interface ShotState {
         | 'tool'
         | 'matteView'
         | 'upToSelected'
+        | 'skin'
         | 'wide'
         | 'notice'
         | 'error'
@@ -272,6 +275,7 @@ export const useShot = create<ShotState>((set, get) => {
     tool: null,
     matteView: 'off',
     upToSelected: false,
+    skin: null,
 
     wide: false,
     async open(id) {

@@ -99,7 +99,7 @@ export function PlatesPanel() {
           <span className="grow">
             <div title={clip.name}>{clip.name}</div>
             <div className="quiet">
-              {roleWords[clip.role]}
+              {clip.continues === null ? roleWords[clip.role] : `Later part of ${shot.clips[clip.continues]?.name ?? 'a clip'}`}
               {shot.base.takes.some((take) => take.clip === clip.id) ? ', base' : ''}
             </div>
           </span>

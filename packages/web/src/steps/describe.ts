@@ -37,7 +37,9 @@ export interface StepDefinition {
   Time?: ComponentType<{ x: TimeScale; width: number }>;
   Beside?: ComponentType;
   /** What of the shot the picture shows. */
-  view(state: Pick<ShotState, 'shot' | 'live' | 'selection' | 'matteView' | 'upToSelected'>): Pick<View, 'upTo' | 'plain' | 'matte'>;
+  view(
+    state: Pick<ShotState, 'shot' | 'live' | 'selection' | 'matteView' | 'upToSelected' | 'skin'>,
+  ): Pick<View, 'upTo' | 'plain' | 'matte' | 'skin'>;
   /** How mattes are shown when one comes to it. */
   matteView?: ShotState['matteView'];
   /** How many checks point into it, and what that means; shown beside its title. */

@@ -28,9 +28,9 @@ export const plates: StepDefinition = {
   Overlay: ClipOverlay,
   places: 'clips',
   Time: ClipLines,
-  // A selected clip shows itself.
-  view({ shot, live, selection }) {
+  // A selected clip shows itself, with another take laid over it where that is asked for.
+  view({ shot, live, selection, skin }) {
     const id = selection?.kind === 'clip' && (live ?? shot)?.clips[selection.id] ? selection.id : null;
-    return { ...plainView, plain: id ?? true };
+    return { ...plainView, plain: id ?? true, skin: id && skin && skin.clip !== id && (live ?? shot)?.clips[skin.clip] ? skin : null };
   },
 };

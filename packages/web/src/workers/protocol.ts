@@ -1,4 +1,4 @@
-import type { Contrast, Factor, MatteView } from '@wraithos/core/render';
+import type { Contrast, Factor, Likeness, MatteView, Skin, Standing } from '@wraithos/core/render';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
@@ -24,6 +24,8 @@ export type WorkerRequest =
       upTo: string | null;
       plain: boolean | string;
       matte: { id: string; view: MatteView } | null;
+      /** A clip laid over it, to compare two takes. */
+      skin?: { clip: string; how: Skin } | null;
       /** What stands behind what is transparent. */
       backdrop?: Backdrop;
       /** Somebody looks at it. */
@@ -40,6 +42,8 @@ export type WorkerRequest =
   | { kind: 'mattes'; id: number; shot: Shot; frame: number; mattes: readonly string[]; at: readonly [number, number] | null }
   /** What a row changes on the picture. */
   | { kind: 'contrast'; id: number; shot: Shot; row: string; frame: number }
+  /** A clip against another take at a frame: in time, in the picture, or in light. */
+  | { kind: 'takes'; id: number; shot: Shot; clip: string; other: string; frame: number; what: 'offset' | 'place' | 'light' }
   | { kind: 'cancel'; id: number }
   /** Pictures that the display no longer has. */
   | { kind: 'forget'; keys: string[] }
@@ -87,6 +91,7 @@ export type WorkerAnswer =
   | { kind: 'codes'; id: number; width: number; height: number; codes: Uint16Array }
   | { kind: 'mattes'; id: number; found: FoundMatte[] }
   | { kind: 'contrast'; id: number; contrast: Contrast }
+  | { kind: 'takes'; id: number; offset?: Likeness | null; place?: Standing; light?: [number, number, number] }
   | { kind: 'sample'; id: number; sample: TrackSample }
   | { kind: 'tracked'; id: number }
   | ({ kind: 'memory'; id: number } & WorkerMemory)

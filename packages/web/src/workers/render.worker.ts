@@ -1,6 +1,6 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
 import { trackKinds } from '@wraithos/core/motion';
-import { Cancelled, FrameRenderer, contrastOf, isOpaque } from '@wraithos/core/render';
+import { bestOffset, Cancelled, contrastOf, FrameRenderer, isOpaque, lightAgainst, placeAgainst } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
 import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
@@ -134,6 +134,23 @@ async function contrast(request: Extract<WorkerRequest, { kind: 'contrast' }>): 
   answer({ kind: 'contrast', id, contrast: await contrastOf(rendererFor(shot), shot, row, frame) });
 }
 
+async function takes({ id, shot, clip, other, frame, what }: Extract<WorkerRequest, { kind: 'takes' }>): Promise<void> {
+  const it = rendererFor(shot),
+    [own, against] = [shot.clips[clip]!, shot.clips[other]!],
+    stop = () => {
+      if (isCancelled(id)) throw new Cancelled();
+    };
+  answer({
+    kind: 'takes',
+    id,
+    ...(what === 'offset'
+      ? { offset: await bestOffset(it, shot, own, against, stop) }
+      : what === 'place'
+        ? { place: await placeAgainst(it, shot, own, against, frame) }
+        : { light: await lightAgainst(it, shot, own, against, frame) }),
+  });
+}
+
 self.onmessage = (event: MessageEvent<WorkerRequest>) => {
   const request = event.data;
   if (request.kind === 'begin') {
@@ -176,6 +193,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'codes') await codes(request);
       else if (request.kind === 'contrast') await contrast(request);
       else if (request.kind === 'mattes') await mattes(request);
+      else if (request.kind === 'takes') await takes(request);
       else await track(request);
     })
     .catch((error: unknown) =>

@@ -1,0 +1,9 @@
+/** A problem that was measured and can be pointed at. `row` or `track` names the place, `fix` says what to do. */
+export interface Check {
+  id: string;
+  text: string;
+  fix: string;
+  row?: string;
+  track?: string;
+  frame?: number;
+}
