@@ -67,6 +67,8 @@ export const startRender = route({
     alpha: z.enum(alphaModes).default('none'),
     /** What of the shot: all, base, effects, lane:NAME, row:ID or matte:ID. */
     only: z.string().max(80).default('all'),
+    /** Code, frame and revision are written into each picture. */
+    burn: z.boolean().default(false),
   }),
   answer: jobSummary,
   status: 202,

@@ -7,8 +7,10 @@ export interface Drawing {
   frames: number;
   /** Number of the first file. */
   first: number;
-  /** Few colours, or shades of grey: kept as such, which is smaller. */
-  kind?: 'flat' | 'grey';
+  /** Few colours: kept as such, which is smaller. */
+  kind?: 'flat';
+  /** It has no alpha. */
+  opaque?: boolean;
   /** After the last frame comes the first. */
   loops?: boolean;
   /** What the stockroom says of it; none where it is no element of it. `light` is laid on by screen. */

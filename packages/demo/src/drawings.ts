@@ -1,4 +1,5 @@
 import { drawFox, FOX, foxTruth } from './fox';
+import { ground030 } from './ground030';
 import { stockroom } from './stockroom';
 import type { Drawing } from './drawing';
 
@@ -6,5 +7,6 @@ export type { Drawing };
 
 export const drawings: Drawing[] = [
   { name: 'TW_030/performance', ...FOX, first: 1001, kind: 'flat', draw: drawFox, truth: foxTruth },
+  ground030,
   ...stockroom,
 ];

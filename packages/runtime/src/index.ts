@@ -8,6 +8,7 @@ export * from './ffmpeg';
 export * from './fileSources';
 export * from './films';
 export * from './frameStore';
+export * from './label';
 export * from './probe';
 export * from './readAhead';
 export * from './renderRun';

@@ -4,10 +4,20 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { Arena, encodeCodes, fromHalf, newPicture, toHalf, type Codes, type Picture } from '@wraithos/core/image';
-import { FrameRenderer, outputFormats, passesOf, passOf, type AlphaMode, type FormatName, type Sources } from '@wraithos/core/render';
+import {
+  FrameRenderer,
+  framesFor,
+  outputFormats,
+  passesOf,
+  passOf,
+  type AlphaMode,
+  type FormatName,
+  type Sources,
+} from '@wraithos/core/render';
 import * as s from '@wraithos/core/shot';
 import { exrBytes } from './exr';
 import { filmWriters } from './films';
+import { burnIn, drawLabel } from './label';
 import { frameName, renderRun } from './renderRun';
 
 /** What leaves the shot, read back by other programs: alpha, values above 1, passes. */
@@ -223,5 +233,67 @@ describe('passes', () => {
     expect(() => passOf(made(), 'row:r9')).toThrow('There is no pass "row:r9" in this shot. There are: all, base, effects, lane:');
     expect(() => passOf(made(), 'lane:attic')).toThrow(/no pass/);
     for (const { pass } of passesOf(made())) expect(passOf(made(), pass).shot.code).toBe('OUT');
+  });
+});
+
+describe('what people look over', () => {
+  test('a contact sheet holds twelve frames spread evenly over the range, each over its number', async () => {
+    expect(framesFor(outputFormats.sheet, 1001, 1100)).toEqual([1001, 1010, 1019, 1028, 1037, 1046, 1055, 1064, 1073, 1082, 1091, 1100]);
+    expect(framesFor(outputFormats.sheet, -2, 1)).toEqual([-2, -1, 0, 1]);
+    expect(framesFor(outputFormats.png, 1001, 1100)).toHaveLength(100);
+    const colours = ['#ff0000', '#00ff00', '#0000ff', '#ffff00', '#ff00ff'],
+      files = await Promise.all(
+        colours.map(async (background, i) => {
+          const file = join(folder, frameName(1001 + i));
+          await sharp({ create: { width: 320, height: 180, channels: 3, background } })
+            .png()
+            .toFile(file);
+          return file;
+        }),
+      );
+    await filmWriters.png(join(folder, 'sheet.png'), files, { num: 24, den: 1 });
+    const { data, info } = await sharp(join(folder, 'sheet.png')).raw().toBuffer({ resolveWithObject: true }),
+      at = (x: number, y: number) => [...data.subarray((y * info.width + x) * 3, (y * info.width + x) * 3 + 3)];
+    expect([info.width, info.height]).toEqual([8 + 4 * 488, 8 + 2 * (270 + 38)]);
+    expect(at(8 + 488 * 2 + 240, 100)).toEqual([0, 0, 255]);
+    expect(at(8 + 240, 8 + 308 + 100)).toEqual([255, 0, 255]);
+    // Below each stands its number, and below no other thing.
+    const lit = (x0: number, y0: number) => {
+      let most = 0;
+      for (let y = y0; y < y0 + 30; y++) for (let x = x0; x < x0 + 90; x++) most = Math.max(most, at(x, y)[0]!);
+      return most;
+    };
+    expect(lit(8, 278)).toBeGreaterThan(180);
+    expect(lit(8 + 488 * 2, 8 + 308 + 270)).toBeLessThan(40);
+  });
+
+  test('a line burnt in stands at the lower left, the same in 8 and 16 bits, and nothing else of the picture changes', async () => {
+    const label = await drawLabel('OUT  -2', 14);
+    expect(label.cover.reduce((n, v) => n + (v > 128 ? 1 : 0), 0)).toBeGreaterThan(40);
+    const [wide, tall] = [200, 80];
+    for (const codes of [new Uint8Array(wide * tall * 3).fill(100), new Uint16Array(wide * tall * 4).fill(25700)]) {
+      const before = codes.slice(),
+        channels = codes.length / (wide * tall),
+        full = codes instanceof Uint8Array ? 255 : 65535;
+      burnIn(codes, wide, tall, label);
+      let light = 0;
+      for (let y = 0; y < tall; y++)
+        for (let x = 0; x < wide; x++) {
+          const i = (y * wide + x) * channels;
+          if (y < tall - 14 - 5 || x >= 5 + label.width + 5) expect(codes[i]).toBe(before[i]);
+          else if (codes[i]! > 0.8 * full) light++;
+        }
+      expect(light).toBeGreaterThan(40);
+    }
+    await renderRun(shot(), sources, [FIRST], folder, { bits: 8, burn: (frame) => `OUT ${frame}` });
+    const burnt = await sharp(join(folder, frameName(FIRST)))
+      .raw()
+      .toBuffer();
+    await renderRun(shot(), sources, [FIRST], join(folder, 'plain'), { bits: 8 });
+    const plain = await sharp(join(folder, 'plain', frameName(FIRST)))
+      .raw()
+      .toBuffer();
+    expect(burnt.subarray(0, WIDTH * 3 * 8)).toEqual(plain.subarray(0, WIDTH * 3 * 8));
+    expect(burnt.equals(plain)).toBe(false);
   });
 });

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Helpers, Picture } from '@wraithos/core/image';
 import { FrameRenderer, passOf, type AlphaMode, type Factor, type Sources } from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
+import { burnIn, drawLabel, labelSize } from './label';
 import { readAhead } from './readAhead';
 import { writeExr } from './exr';
 import { matteCodes, pictureCodes, writePng } from './write';
@@ -33,6 +34,8 @@ export async function renderRun(
     /** What of the shot is drawn (see core/render/pass.ts); all of it where nothing is said. */
     only?: string;
     factor?: Factor;
+    /** Burns a line into each frame; it stands in files alone, never in a picture that is compared. OpenEXR takes none. */
+    burn?: (frame: number) => string;
     resume?: boolean;
     memoryLimit?: number;
     /** Threads that help with every kernel. */
@@ -78,8 +81,12 @@ export async function renderRun(
               const copy = { ...picture, data: Float32Array.from(picture.data) };
               return () => writeExr(path, copy, alpha !== 'none');
             }
-            const codes = pictureCodes(picture, bits, frame, arena, alpha);
-            return () => writePng(path, codes, width, height, alpha === 'none' ? 3 : 4);
+            const codes = pictureCodes(picture, bits, frame, arena, alpha),
+              line = options.burn?.(frame);
+            return async () => {
+              if (line) burnIn(codes, width, height, await drawLabel(line, labelSize(height)));
+              await writePng(path, codes, width, height, alpha === 'none' ? 3 : 4);
+            };
           },
         );
     // The last file is written while the next frame is drawn.

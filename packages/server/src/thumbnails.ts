@@ -64,6 +64,7 @@ export class Thumbnails {
         bits: 8,
         alpha: 'none',
         only: 'all',
+        burn: null,
         factor: 4,
         framesFolder: folders.frames,
         blobsFolder: folders.blobs,

@@ -1,7 +1,7 @@
 import { mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { readShot, type Shot } from '@wraithos/core/shot';
-import { alphaModes, formatNames, outputFormats, passOf, type Factor, type FormatName } from '@wraithos/core/render';
+import { alphaModes, formatNames, framesFor, outputFormats, passOf, type Factor, type FormatName } from '@wraithos/core/render';
 import { bandThreads, computingThreads, frameName, renderRun, filmWriters, fileSources } from '@wraithos/runtime';
 import { needed, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
@@ -33,7 +33,7 @@ const factors: Record<string, Factor> = { '1': 1, '1/2': 2, '1/4': 4 };
 
 export const render: Verb = {
   name: 'render',
-  usage: `<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format ${formatNames.join('|')}] [--alpha ${alphaModes.join('|')}] [--only all|base|effects|lane:NAME|row:ID|matte:ID] [--resume] --out PATH`,
+  usage: `<shot.json> [--frames A-B] [--scale 1|1/2|1/4] [--format ${formatNames.join('|')}] [--alpha ${alphaModes.join('|')}] [--only all|base|effects|lane:NAME|row:ID|matte:ID] [--burn] [--resume] --out PATH`,
   about: 'Renders a shot: numbered PNG or OpenEXR files in a folder, or one film.',
   options: {
     frames: { type: 'string', value: 'A-B', about: 'Range of shot frames, or one frame.', usual: 'all frames of the shot' },
@@ -41,11 +41,12 @@ export const render: Verb = {
     format: {
       type: 'string',
       value: formatNames.join('|'),
-      about: 'PNG files of 8 or 16 bit, OpenEXR files, or one film.',
+      about: 'PNG files of 8 or 16 bit, OpenEXR files, one film, or one sheet of twelve frames.',
       usual: 'png16',
     },
     alpha: { type: 'string', value: alphaModes.join('|'), about: 'Cover in the files, beside colours or in them.', usual: 'none' },
     only: { type: 'string', value: 'PASS', about: 'What of the shot: all, base, effects, lane:NAME, row:ID or matte:ID.', usual: 'all' },
+    burn: { type: 'boolean', about: "Writes the shot's code and the frame into each picture." },
     resume: { type: 'boolean', about: 'Leaves frames alone that are finished already.' },
     out: { type: 'string', value: 'PATH', about: 'Folder for the files, or name of the film; needed.' },
   },
@@ -59,13 +60,16 @@ export const render: Verb = {
     const factor = factors[String(given.values.scale ?? '1')];
     if (!factor) throw new UsageError(`--scale wants 1, 1/2 or 1/4, not "${String(given.values.scale)}".`);
     const shot = await openShot(path),
-      frames = range(given.values.frames as string | undefined, shot),
+      asked = range(given.values.frames as string | undefined, shot),
+      frames = framesFor(format, asked[0]!, asked.at(-1)!),
+      burn = given.values.burn === true,
       { bits, film, files: ending, title } = format,
       mode = String(given.values.alpha ?? 'none'),
       alpha = alphaModes.find((m) => m === mode),
       only = String(given.values.only ?? 'all');
     if (!alpha) throw new UsageError(`--alpha wants ${alphaModes.join(', ')}, not "${mode}".`);
     if (alpha !== 'none' && !format.alpha) throw new UsageError(`${title} carries no alpha.`);
+    if (burn && bits === 'half') throw new UsageError(`${title} takes nothing burnt in.`);
     passOf(shot, only);
     await mkdir(film ? dirname(out) : out, { recursive: true });
     const helpers = bandThreads(computingThreads() - 1),
@@ -76,6 +80,7 @@ export const render: Verb = {
         alpha,
         only,
         factor,
+        burn: burn ? (frame) => `${shot.code}  ${frame}` : undefined,
         resume: given.values.resume === true,
         helpers,
         onFrame: (frame, kept) => progress(`frame ${frame}${kept ? ' (kept)' : ''}`),

@@ -10,6 +10,8 @@ export interface OutputFormat {
   files: 'png' | 'exr';
   /** Ending of the one file that is made of the frames; without it they stay a sequence. */
   film?: string;
+  /** So many frames of the range, spread evenly over it, are drawn; all of them where nothing is said. */
+  samples?: number;
   /** Browsers play the film. */
   plays?: boolean;
   /** It can carry alpha. */
@@ -22,6 +24,7 @@ const register = {
   webm: { title: 'WebM video (VP9)', bits: 8, files: 'png', film: 'webm', plays: true, alpha: true },
   mp4: { title: 'MP4 video (H.264)', bits: 8, files: 'png', film: 'mp4', plays: true },
   mov: { title: 'MOV video (ProRes 4444)', bits: 16, files: 'png', film: 'mov', alpha: true },
+  sheet: { title: 'Contact sheet (PNG)', bits: 8, files: 'png', film: 'png', samples: 12 },
 } as const satisfies Record<string, OutputFormat>;
 
 export type FormatName = keyof typeof register;
@@ -29,6 +32,15 @@ export type FormatName = keyof typeof register;
 export type FilmEnding = Extract<(typeof register)[FormatName], { film: string }>['film'];
 export const outputFormats: Readonly<Record<FormatName, OutputFormat & { film?: FilmEnding }>> = register;
 export const formatNames = Object.keys(register) as [FormatName, ...FormatName[]];
+
+/** Frames of a range that a format draws. */
+export function framesFor(format: OutputFormat, first: number, last: number): number[] {
+  const count = last - first + 1,
+    wanted = Math.min(count, format.samples ?? count);
+  return Array.from({ length: wanted }, (_, i) =>
+    wanted === count ? first + i : first + Math.round((i * (count - 1)) / Math.max(1, wanted - 1)),
+  );
+}
 
 /**
  * How files carry coverage: not at all (on black); beside colours as they are (straight, what PNG and most programs mean); or with colours that are

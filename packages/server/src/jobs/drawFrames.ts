@@ -12,6 +12,8 @@ export interface DrawTask {
   alpha: AlphaMode;
   only: string;
   factor: Factor;
+  /** What is burnt in before and after each frame's number; null where nothing is. */
+  burn: { before: string; after: string } | null;
   framesFolder: string;
   blobsFolder: string;
   /** Threads that help with every kernel. */
@@ -56,6 +58,7 @@ export async function drawFrames(task: DrawTask, progress: (frame: number) => vo
     alpha: task.alpha,
     only: task.only,
     factor: task.factor,
+    burn: task.burn ? (frame) => `${task.burn!.before}${frame}${task.burn!.after}` : undefined,
     resume: true,
     renderer: kept.renderer,
     onFrame: progress,

@@ -5,7 +5,7 @@ import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import yazl from 'yazl';
 import { z } from 'zod';
-import { alphaModes, formatNames, outputFormats } from '@wraithos/core/render';
+import { alphaModes, formatNames, framesFor, outputFormats } from '@wraithos/core/render';
 import { readShot, type Shot } from '@wraithos/core/shot';
 import { Explained, filmWriters, frameName } from '@wraithos/runtime';
 import type { JobRow } from '../database/entities';
@@ -25,6 +25,7 @@ export const renderInput = z.object({
   document: z.unknown().optional(),
   alpha: z.enum(alphaModes).default('none'),
   only: z.string().default('all'),
+  burn: z.boolean().default(false),
 });
 export type RenderInput = z.infer<typeof renderInput>;
 
@@ -46,13 +47,14 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
     const input = renderInput.parse(job.input),
       shot = await documentOf(services, job, input),
       folder = renderFolder(services, job.id),
-      count = input.last - input.first + 1;
+      format = outputFormats[input.format],
+      wanted = framesFor(format, input.first, input.last),
+      count = wanted.length;
     await mkdir(folder, { recursive: true });
     // What a crash left half written.
     for (const name of await readdir(folder)) if (name.startsWith('.part')) await rm(join(folder, name), { force: true });
     const have = new Set(await readdir(folder)),
-      wanted = Array.from({ length: count }, (_, i) => input.first + i),
-      { bits, film, files: ending } = outputFormats[input.format],
+      { bits, film, files: ending } = format,
       open = wanted.filter((f) => !have.has(frameName(f, ending))),
       begun = Date.now(),
       total = count + (film ? Math.ceil(count / 8) : 1);
@@ -78,6 +80,7 @@ export const renderJob = (services: Omit<Services, 'jobs'>): Worker => ({
             alpha: input.alpha,
             only: input.only,
             factor: input.factor,
+            burn: input.burn ? { before: `${shot.code}  `, after: `  revision ${input.revision}` } : null,
             framesFolder: services.folders.frames,
             blobsFolder: services.folders.blobs,
             helpers: 0,

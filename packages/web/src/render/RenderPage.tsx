@@ -1,11 +1,11 @@
 import { Download } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { alphaModes, formatNames, outputFormats, passesOf, type AlphaMode, type FormatName } from '@wraithos/core/render';
+import { alphaModes, formatNames, framesFor, outputFormats, passesOf, type AlphaMode, type FormatName } from '@wraithos/core/render';
 import { cancelJob, isOver, listJobs, startRender, tryAgain } from '@wraithos/contract';
 import { call } from '../api/client';
 import { useRoute } from '../api/useRoute';
 import { onServerEvent } from '../api/events';
-import { ChoiceField, NumberField } from '../settings/fields';
+import { ChoiceField, NumberField, SwitchField } from '../settings/fields';
 import { useParts } from '../state/shotStore';
 import { jobStateWords, JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
@@ -23,6 +23,7 @@ export function RenderPage() {
   const [format, setFormat] = useState<FormatName>('png16'),
     [alpha, setAlpha] = useState<AlphaMode>('none'),
     [only, setOnly] = useState('all'),
+    [burn, setBurn] = useState(false),
     [first, setFirst] = useState<number | null>(null),
     [last, setLast] = useState<number | null>(null),
     [error, setError] = useState<string | null>(null),
@@ -47,13 +48,23 @@ export function RenderPage() {
   const passes = passesOf(shot),
     from = first ?? shot.first,
     to = last ?? shot.last,
+    wanted = framesFor(outputFormats[format], from, to).length,
+    burns = outputFormats[format].bits !== 'half',
     empty = Object.keys(shot.clips).length === 0;
   const start = async () => {
     setError(null);
     try {
       const carried = !outputFormats[format].alpha ? 'none' : format === 'exr' && alpha === 'straight' ? 'premultiplied' : alpha;
       await call(startRender, {
-        body: { shot: id!, format, first: from, last: to, alpha: carried, only: passes.some((p) => p.pass === only) ? only : 'all' },
+        body: {
+          shot: id!,
+          format,
+          first: from,
+          last: to,
+          alpha: carried,
+          only: passes.some((p) => p.pass === only) ? only : 'all',
+          burn: burn && burns,
+        },
       });
     } catch (problem) {
       setError((problem as Error).message);
@@ -92,13 +103,21 @@ export function RenderPage() {
         />
         <NumberField label="From frame" value={from} onChange={(v) => setFirst(inside(v))} />
         <NumberField label="To frame" value={to} onChange={(v) => setLast(inside(v))} />
+        {burns && (
+          <SwitchField
+            label="Frame burnt in"
+            help="The shot's code, the frame and the revision at the lower left of each picture."
+            checked={burn}
+            onChange={setBurn}
+          />
+        )}
         <button
           type="button"
           className="btn btn-primary mt-2 w-100"
           disabled={empty || save !== 'saved' || from > to}
           onClick={() => void start()}
         >
-          Render {to === from ? '1 frame' : `${to - from + 1} frames`}
+          Render {wanted === 1 ? '1 frame' : `${wanted} frames`}
         </button>
         {empty && <div className="quiet mt-1">This shot has no clip yet.</div>}
         {error && (

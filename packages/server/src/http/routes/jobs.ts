@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { Router } from 'express';
 import { cancelJob, getJob, jobFile, listJobs, startRender, tryAgain } from '@wraithos/contract';
-import { needProblem, outputFormats, passesOf } from '@wraithos/core/render';
+import { framesFor, needProblem, outputFormats, passesOf } from '@wraithos/core/render';
 import { renderFolder } from '../../jobs/renderJob';
 import type { Services } from '../../services';
 import { jobMemory } from '../../jobs/limits';
@@ -22,18 +22,29 @@ export function jobRoutes(services: Services): Router {
       });
     if (Object.keys(shot.clips).length === 0)
       throw new Problem(422, 'empty-shot', 'This shot has no clip yet; bring one in on Plates first.');
-    const { title, bits, alpha: carries } = outputFormats[body.format],
+    const format = outputFormats[body.format],
+      { title, bits, alpha: carries } = format,
+      count = framesFor(format, first, last).length,
       pass = passesOf(shot).find((p) => p.pass === body.only);
     if (!pass) throw new Problem(400, 'invalid', `This shot has no pass "${body.only}". Nothing was begun.`, { field: 'only' });
     if (body.alpha !== 'none' && !carries)
       throw new Problem(400, 'invalid', `${title} carries no alpha. Choose another format, or none. Nothing was begun.`, {
         field: 'alpha',
       });
+    if (body.burn && bits === 'half')
+      throw new Problem(
+        400,
+        'invalid',
+        `${title} takes nothing burnt in, since its values are to be worked on. Choose another format. Nothing was begun.`,
+        {
+          field: 'burn',
+        },
+      );
     const costly = needProblem(shot, jobMemory());
     if (costly) throw new Problem(422, 'too-costly', `${costly.text} ${costly.fix} Nothing was begun.`);
     // A frame as PNG is rarely more than half of its raw size; the film or archive comes on top.
     await services.disk.admit(
-      (last - first + 1) *
+      count *
         Math.ceil(shot.width / body.factor) *
         Math.ceil(shot.height / body.factor) *
         (body.alpha === 'none' ? 3 : 4) *
@@ -45,12 +56,22 @@ export function jobRoutes(services: Services): Router {
         `${shot.code}, ${first} to ${last}, ${title}`,
         body.alpha === 'none' ? '' : `${body.alpha} alpha`,
         body.only === 'all' ? '' : pass.title,
+        body.burn ? 'frame burnt in' : '',
       ]
         .filter(Boolean)
         .join(', '),
-      { format: body.format, first, last, factor: body.factor, alpha: body.alpha, only: body.only, revision: entry.revision },
+      {
+        format: body.format,
+        first,
+        last,
+        factor: body.factor,
+        alpha: body.alpha,
+        only: body.only,
+        burn: body.burn,
+        revision: entry.revision,
+      },
       entry.id,
-      last - first + 1,
+      count,
     );
     return services.jobs.summary(job);
   });

@@ -1,4 +1,5 @@
 import { exactMath } from '@wraithos/core/image';
+import type { Draw } from './paint';
 
 const { clamp, exp, smoothstep } = exactMath;
 
@@ -82,7 +83,7 @@ const STEPS = 26,
  * A burst of smoke as a volume: a ball of billows that swells, rolls outwards and tears open, marched through from front to back and lit from the upper
  * left through itself. Straight colours (display-encoded) and alpha, eight bits.
  */
-export function smoke(s: Smoke): (frame: number) => Uint8Array {
+export function smoke(s: Smoke): Draw {
   return (frame) => {
     const { width, height } = s,
       out = new Uint8Array(width * height * 4),
