@@ -52,4 +52,4 @@ export function burnIn(codes: Uint8Array | Uint16Array, width: number, height: n
     }
 }
 /** Height of a burnt-in line for a picture, pixels: a twentieth of it, and never too small to read. */
-export const labelSize = (height: number): number => Math.max(14, Math.round(height / 24));
+export const labelSize = (height: number): number => Math.max(18, Math.round(height / 24));

@@ -268,7 +268,7 @@ describe('what people look over', () => {
   });
 
   test('a line burnt in stands at the lower left, the same in 8 and 16 bits, and nothing else of the picture changes', async () => {
-    const label = await drawLabel('OUT  -2', 14);
+    const label = await drawLabel('OUT  -2', 24);
     expect(label.cover.reduce((n, v) => n + (v > 128 ? 1 : 0), 0)).toBeGreaterThan(40);
     const [wide, tall] = [200, 80];
     for (const codes of [new Uint8Array(wide * tall * 3).fill(100), new Uint16Array(wide * tall * 4).fill(25700)]) {
@@ -280,7 +280,7 @@ describe('what people look over', () => {
       for (let y = 0; y < tall; y++)
         for (let x = 0; x < wide; x++) {
           const i = (y * wide + x) * channels;
-          if (y < tall - 14 - 5 || x >= 5 + label.width + 5) expect(codes[i]).toBe(before[i]);
+          if (y < tall - 24 - 8 || x >= 8 + label.width + 8) expect(codes[i]).toBe(before[i]);
           else if (codes[i]! > 0.8 * full) light++;
         }
       expect(light).toBeGreaterThan(40);
