@@ -84,6 +84,17 @@ export const addShot = route({
   status: 201,
 });
 export const openShot = route({ method: 'GET', path: '/shots/:id', answer: openedShot });
+/** What the store holds of each clip of a shot; null where it holds nothing. */
+export const heldClips = route({
+  method: 'GET',
+  path: '/shots/:id/clips',
+  answer: z.array(
+    z.object({
+      clip: z.string(),
+      held: z.object({ width: z.number().int(), height: z.number().int(), frames: z.number().int(), rate: rateSchema }).nullable(),
+    }),
+  ),
+});
 /** What was changed after a revision, for a page that was away. */
 export const changesSince = route({
   method: 'GET',

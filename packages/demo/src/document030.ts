@@ -6,6 +6,7 @@ import {
   addSubject,
   addTrack,
   addTwin,
+  changeGround,
   changeMatte,
   changeRow,
   changeSubject,
@@ -23,10 +24,13 @@ import { HEIGHT, WIDTH } from './measures';
 const points = curveWith('linear');
 
 /** TW_030 finished: the paper fox leaves images of itself in its leap, lands in fire, and its ember eyes go out in the blink. */
-export function finished030(media: { performance: Clip['media'] }, tracks: { near: string; far: string }): Shot {
+export function finished030(media: { performance: Clip['media']; ground: Clip['media'] }, tracks: { near: string; far: string }): Shot {
   const base = newShot({ code: 'TW_030', title: 'Paper fox', width: WIDTH, height: HEIGHT, rate: { num: 24, den: 1 }, frames: 60 });
   return build(base, [
     addClip({ ...clip('tw030_fox', 'performance', media.performance, 60), alpha: true }, 'c1'),
+    // The painting lies behind the drawing; the light of the paper fire falls on it.
+    addClip(clip('tw030_ground', 'element', media.ground, 1), 'c2'),
+    changeGround({ clip: 'c2', values: { ground: 'clip' } }),
     addTrack({ id: 't1', name: 'Near eye', clip: 'c1', at: [1035.86, 343.81], frame: 44 }),
     storeSamples('t1', tracks.near),
     setTrackValues('t1', { pattern: 25, search: 201 }),
@@ -45,23 +49,6 @@ export function finished030(media: { performance: Clip['media'] }, tracks: { nea
     addCue('q1', 'jumps', 1026),
     addCue('q2', 'lands', 1037),
     addCue('q3', 'blinks', 1053),
-    addRow({
-      id: 'r1',
-      effect: 'fill',
-      lane: 'background',
-      subject: null,
-      length: 60,
-      values: {
-        with: 'gradient across',
-        through: 'everything',
-        direction: 90,
-        extent: 720,
-        colour: '#0a0f22',
-        other: '#2b2f58',
-        amount: 100,
-        clear: 0,
-      },
-    }),
     addRow({
       id: 'r2',
       effect: 'after-images',

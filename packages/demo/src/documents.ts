@@ -59,6 +59,14 @@ export const clip = (name: string, role: Clip['role'], media: Clip['media'], fra
   start: 1001,
 });
 
+/** An element of the stockroom, as it comes in. */
+export const stock = (name: string, media: Clip['media'], width: number, height: number, frames: number): NewClip => ({
+  ...clip(name, 'element', media, frames),
+  width,
+  height,
+  alpha: true,
+});
+
 /** TW_010 with its clips only, for a newcomer to do. */
 export function startHere(media: DemoMedia): Shot {
   return build(

@@ -160,7 +160,7 @@ async function draw(drawing: Drawing, out: string, frames: number[] | null): Pro
       seen.set(
         index,
         drawing.shelf
-          ? await image.webp({ quality: 90, alphaQuality: 100, effort: 6, smartSubsample: true }).toBuffer()
+          ? await image.webp({ quality: 90, alphaQuality: 100, effort: 2, smartSubsample: true }).toBuffer()
           : await image.png({ compressionLevel: 9, palette: drawing.kind === 'flat' }).toBuffer(),
       );
     },

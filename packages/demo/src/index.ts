@@ -1,3 +1,5 @@
 export * from './documents';
 export * from './document020';
 export * from './document030';
+export * from './document040';
+export * from './document050';

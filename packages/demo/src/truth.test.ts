@@ -9,6 +9,8 @@ import { readShot } from '@wraithos/core/shot';
 import { FrameStore, hashMedium, probe } from '@wraithos/runtime';
 import { finished020 } from './document020';
 import { finished030 } from './document030';
+import { finished040 } from './document040';
+import { finished050 } from './document050';
 import { finished, startHere } from './documents';
 
 const media = join(process.cwd(), 'packages', 'demo', 'media', 'TW_010'),
@@ -173,6 +175,28 @@ test('the documents are valid, and those beside the media are what the program w
   const other = async (code: string) => readShot(JSON.parse(await readFile(join(media, '..', code, 'finished.json'), 'utf8')));
   expect(await other('TW_020')).toEqual(finished020(paths, { lantern: 'track-lantern.json', buoy: 'track-buoy.json' }));
   expect(await other('TW_030')).toEqual(
-    finished030({ performance: { path: 'performance' } }, { near: 'track-near-eye.json', far: 'track-far-eye.json' }),
+    finished030(
+      { performance: { path: 'performance' }, ground: { path: 'ground/still.png' } },
+      { near: 'track-near-eye.json', far: 'track-far-eye.json' },
+    ),
+  );
+  const shelf = (id: string) => ({ path: `../stockroom/${id}` });
+  expect(await other('TW_040')).toEqual(
+    finished040({
+      performance: paths.performance,
+      takeTwo: { path: 'take-two.mp4' },
+      matte: { path: 'truth-matte.mp4' },
+      strike: shelf('strike'),
+      dust: shelf('dust-puff'),
+      smoke: shelf('smoke-burst'),
+    }),
+  );
+  expect(await other('TW_050')).toEqual(
+    finished050({
+      performance: paths.performance,
+      room: { path: 'chart-room.png' },
+      splash: shelf('splash'),
+      tideRing: shelf('tide-ring'),
+    }),
   );
 });

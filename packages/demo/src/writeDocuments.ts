@@ -5,6 +5,8 @@ import type { Shot } from '@wraithos/core/shot';
 import { finished, startHere } from './documents';
 import { finished020 } from './document020';
 import { finished030 } from './document030';
+import { finished040 } from './document040';
+import { finished050 } from './document050';
 
 const media = process.argv[2] ?? join(process.cwd(), 'packages', 'demo', 'media'),
   write = (code: string, name: string, shot: Shot) =>
@@ -21,5 +23,31 @@ write('TW_020', 'finished', finished020(clips, { lantern: 'track-lantern.json', 
 write(
   'TW_030',
   'finished',
-  finished030({ performance: { path: 'performance' } }, { near: 'track-near-eye.json', far: 'track-far-eye.json' }),
+  finished030(
+    { performance: { path: 'performance' }, ground: { path: 'ground/still.png' } },
+    { near: 'track-near-eye.json', far: 'track-far-eye.json' },
+  ),
+);
+const shelf = (id: string) => ({ path: `../stockroom/${id}` });
+write(
+  'TW_040',
+  'finished',
+  finished040({
+    performance: { path: 'performance.mp4' },
+    takeTwo: { path: 'take-two.mp4' },
+    matte: { path: 'truth-matte.mp4' },
+    strike: shelf('strike'),
+    dust: shelf('dust-puff'),
+    smoke: shelf('smoke-burst'),
+  }),
+);
+write(
+  'TW_050',
+  'finished',
+  finished050({
+    performance: { path: 'performance.mp4' },
+    room: { path: 'chart-room.png' },
+    splash: shelf('splash'),
+    tideRing: shelf('tide-ring'),
+  }),
 );

@@ -7,12 +7,14 @@ import { foxStories } from './stories/fox';
 import { keyboardStories } from './stories/keyboard';
 import { renderStories } from './stories/renders';
 import { shotStories } from './stories/shots';
+import { takeStories } from './stories/takes';
 
 const stage = new Stage();
 shotStories(stage);
 filmStories(stage);
 foxStories(stage);
 elementStories(stage);
+takeStories(stage);
 keyboardStories(stage);
 editStories(stage);
 accessStories(stage);

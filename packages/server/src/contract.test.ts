@@ -43,6 +43,7 @@ test('answers can be read through their own schemas', async () => {
     [contract.listShots, '/api/shots'],
     [contract.openShot, `/api/shots/${id}`],
     [contract.changesSince, `/api/shots/${id}/since/1`],
+    [contract.heldClips, `/api/shots/${id}/clips`],
     [contract.listJobs, '/api/jobs'],
     [contract.listRecipes, '/api/recipes'],
     [contract.getRoom, '/api/room'],

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import { finished, finished020, finished030, startHere } from '@wraithos/demo';
+import { finished, finished020, finished030, finished040, finished050, startHere } from '@wraithos/demo';
 import { samplesSchema } from '@wraithos/core/motion';
 import { hashMedium, probe } from '@wraithos/runtime';
 import { Medium, Production } from './database/entities';
@@ -42,7 +42,25 @@ export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string,
       reference: await bring('TW_010', 'reference.mp4'),
     },
     lantern = { performance: await bring('TW_020', 'performance.mp4') },
-    fox = { performance: await bring('TW_030', 'performance', 'tw030_fox') };
+    fox = {
+      performance: await bring('TW_030', 'performance', 'tw030_fox'),
+      ground: await bring('TW_030', 'ground/still.png', 'tw030_ground'),
+    },
+    shelf = (id: string, name: string) => bring('stockroom', id, name),
+    bell = {
+      performance: await bring('TW_040', 'performance.mp4'),
+      takeTwo: await bring('TW_040', 'take-two.mp4'),
+      matte: await bring('TW_040', 'truth-matte.mp4', 'tw040_matte'),
+      strike: await shelf('strike', 'Strike'),
+      dust: await shelf('dust-puff', 'Dust puff'),
+      smoke: await shelf('smoke-burst', 'Smoke burst'),
+    },
+    chart = {
+      performance: await bring('TW_050', 'performance.mp4'),
+      room: await bring('TW_050', 'chart-room.png'),
+      splash: await shelf('splash', 'Splash'),
+      tideRing: await shelf('tide-ring', 'Tide ring'),
+    };
   if (!first) return;
   const samples = async (code: string, name: string) =>
     services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(demoFolder, code, `track-${name}.json`), 'utf8'))));
@@ -51,6 +69,8 @@ export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string,
     startHere(media),
     finished020(lantern, { lantern: await samples('TW_020', 'lantern'), buoy: await samples('TW_020', 'buoy') }),
     finished030(fox, { near: await samples('TW_030', 'near-eye'), far: await samples('TW_030', 'far-eye') }),
+    finished040(bell),
+    finished050(chart),
   ];
   // All or nothing: a start that is cut off leaves no half of a production behind.
   await services.database.transaction(async (into) => {

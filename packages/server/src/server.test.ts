@@ -410,6 +410,8 @@ test('an edit of a clip that the server does not hold is stored, and its picture
     start: 1001,
   };
   expect((await save(id, addClip(clip, 'c1'))).status).toBe(200);
+  // Pages ask what is held, and say it on the clip.
+  expect((await api().get(`/api/shots/${id}/clips`).expect(200)).body).toEqual([{ clip: 'c1', held: null }]);
   const job = (await api().post('/api/jobs').send({ shot: id, format: 'png', first: 1001, last: 1001 })).body as { id: string };
   expect((await over(job.id)).message).toMatch(
     /^The clip "gone" cannot be read: its frames are not in the store; bring the file in again\.$/,

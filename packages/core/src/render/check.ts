@@ -5,5 +5,6 @@ export interface Check {
   fix: string;
   row?: string;
   track?: string;
+  clip?: string;
   frame?: number;
 }

@@ -1,4 +1,5 @@
 export * from './checks';
+export * from './clipChecks';
 export * from './contrast';
 export * from './evaluate';
 export * from './formats';

@@ -29,27 +29,27 @@ export function elementStories(stage: Stage): void {
       const rows = async () => Object.values((await stage.opened(id)).document.rows);
       await drop('Smoke burst', 1000, 420);
       await until('the smoke behind', async () => (await rows()).length === 1);
-      await drop('Fog bank', 590, 380);
+      await drop('Low fog', 590, 380);
       await until('the fog before', async () => (await rows()).length === 2);
       const [smoke, fog] = (await rows()).sort((a, b) => (a.order < b.order ? -1 : 1)) as [
         Awaited<ReturnType<typeof rows>>[number],
         Awaited<ReturnType<typeof rows>>[number],
       ];
       expect([smoke.name, smoke.lane, smoke.start, smoke.length]).toEqual(['Smoke burst', 'behind', 1058, 39]);
-      expect([fog.name, fog.lane, fog.values.playback]).toEqual(['Fog bank', 'front', 'loops']);
+      expect([fog.name, fog.lane, fog.values.playback]).toEqual(['Low fog', 'front', 'loops']);
       // The place is that of the drop, from the middle of the picture.
       expect(Math.hypot((smoke.values.place as number[])[0]! - 360, (smoke.values.place as number[])[1]! - 60)).toBeLessThan(3);
-      // A corner of the fog, 512 x 176 about its place, is dragged to twice the distance.
+      // A corner of the fog, 1280 x 360 about its place, is dragged to half of the distance.
       const [px, py] = (fog.values.place as [number, number]).map((v, i) => v + (i ? 360 : 640)) as [number, number],
-        from = await onScreen(page, px + 256, py + 88),
-        to = await onScreen(page, px + 512, py + 176);
+        from = await onScreen(page, px + 640, py + 180),
+        to = await onScreen(page, px + 320, py + 90);
       await page.mouse.move(...from);
       await page.mouse.down();
       await page.mouse.move(...to, { steps: 6 });
       await page.mouse.up();
       await until('the size', async () => {
-        const size = (await rows()).find((r) => r.name === 'Fog bank')!.values.size as number;
-        return Math.abs(size - 200) < 6;
+        const size = (await rows()).find((r) => r.name === 'Low fog')!.values.size as number;
+        return Math.abs(size - 50) < 3;
       });
     },
     120_000,

@@ -39,6 +39,8 @@ export function shotStories(stage: Stage): void {
         'TW_011',
         'TW_020',
         'TW_030',
+        'TW_040',
+        'TW_050',
       ]);
     },
     150000,

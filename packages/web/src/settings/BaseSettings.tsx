@@ -11,7 +11,9 @@ import {
   ownClips,
   removeTake,
   takeStart,
+  type Shot,
   type Take,
+  usesOf,
 } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -47,7 +49,13 @@ export function BaseSettings() {
       <ParamFields
         params={groundParams}
         title=""
-        target={plainTarget(groundParams, ground.values, (name, value) => changeGround({ values: { [name]: value as never } }))}
+        target={plainTarget(groundParams, ground.values, (name, value) =>
+          changeGround({
+            values: { [name]: value as never },
+            // A still that nobody uses yet is meant, as a rule.
+            ...(value === 'clip' && !ground.clip ? { clip: unused(shot)?.id ?? null } : {}),
+          }),
+        )}
       />
       {ground.values.ground === 'clip' && (
         <ChoiceField
@@ -60,6 +68,12 @@ export function BaseSettings() {
       )}
     </>
   );
+}
+
+/** The clip that is likely to be a background: one that is no take and used nowhere, a still before a moving one. */
+function unused(shot: Shot) {
+  const free = ownClips(shot).filter((c) => c.role === 'element' && !c.alpha && !usesOf(shot, 'clip', c.id).length);
+  return free.find((c) => c.frames === 1) ?? free[0];
 }
 
 function TakeFields({ take, i, count }: { take: Take; i: number; count: number }) {

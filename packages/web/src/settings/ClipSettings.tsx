@@ -5,6 +5,7 @@ import { transferNames } from '@wraithos/core/image';
 import { clipParams } from '@wraithos/core/placing';
 import { changeClip, clipRoles, placedRange, setBase, setShot } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
+import { useChecks } from '../workbench/useChecks';
 import { ChoiceField, NumberField, SwitchField } from './fields';
 import { Split } from './Split';
 import { TakeMatch } from './TakeMatch';
@@ -15,7 +16,8 @@ export const roleWords = { performance: 'Performance', clean: 'Clean plate', ele
 export function ClipSettings({ id }: { id: string }) {
   const shot = useDocument(),
     { edit, remove } = useParts('edit', 'remove'),
-    clip = shot.clips[id]!;
+    clip = shot.clips[id]!,
+    troubles = useChecks().filter((c) => c.clip === id);
   return (
     <>
       <h2>{clip.name}</h2>
@@ -24,6 +26,11 @@ export function ClipSettings({ id }: { id: string }) {
         {clip.frames === 1 ? 'still' : `${clip.frames} frames at ${Math.round(framesPerSecond(clip.rate) * 100) / 100}`} · {clip.bits} bit
         {clip.alpha ? ' · alpha' : ''}
       </div>
+      {troubles.slice(0, 1).map((c) => (
+        <p key={c.id} className="bad" role="alert">
+          {c.text} <span className="quiet">{c.fix}</span>
+        </p>
+      ))}
       {clip.continues === null && (
         <ChoiceField label="Role" value={clip.role} of={clipRoles} words={roleWords} onChange={(role) => edit(changeClip(id, { role }))} />
       )}

@@ -8,8 +8,9 @@ import { ChoiceField } from './fields';
 
 type What = 'offset' | 'place' | 'light';
 const round = (n: number, digits: number) => Number(n.toFixed(digits));
-/** Below this share nothing tells one offset, or one place, from another. */
-const HARDLY = 0.25;
+/** Below this likeness an offset is to be looked at; below this share of the picture no place is better than another (open sea and grain agree with none). */
+const HARDLY = 0.25,
+  NOWHERE = 0.06;
 
 /** Another take beside a clip: laid over it to look at, and found in time, place and light. */
 export function TakeMatch({ clip }: { clip: Clip }) {
@@ -52,7 +53,7 @@ export function TakeMatch({ clip }: { clip: Clip }) {
         }
       } else if (what === 'place' && found.place) {
         const { shift, turn, size, agrees } = found.place;
-        if (agrees < HARDLY) tell(`Only ${Math.round(100 * agrees)} % of the picture agrees on one place; nothing was changed.`);
+        if (agrees < NOWHERE) tell(`Only ${Math.round(100 * agrees)} % of the picture agrees on one place; nothing was changed.`);
         else {
           edit(matchPlace(shot, clip.id, found.place));
           tell(

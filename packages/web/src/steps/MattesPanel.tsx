@@ -23,7 +23,12 @@ export function MattesPanel() {
         selection: { kind: 'matte', id },
         outline: null,
         matteView: 'overlay',
-        ...(picked ? { tool: take('pick colour', { matte: id, param: picked[0] }) } : {}),
+        // What is needed first is in the hand at once.
+        ...(picked
+          ? { tool: take('pick colour', { matte: id, param: picked[0] }) }
+          : kind === 'outlines'
+            ? { tool: take('draw outline', { matte: id, mode: 'add', points: [] }) }
+            : {}),
       });
     };
   return (

@@ -7,6 +7,8 @@ import type { Imported } from '@wraithos/contract';
 import { startDrag } from '../elements/place';
 import { useImport } from '../shots/useImport';
 import { JobLine } from '../ui/JobLine';
+import { useChecks } from '../workbench/useChecks';
+import { LongList } from '../ui/LongList';
 
 /** The first clip is the performance, a still that follows it the clean plate; everything else is an element until somebody says more. */
 function roleFor(shot: Parameters<typeof clipWithRole>[0], medium: Imported): Clip['role'] {
@@ -18,7 +20,8 @@ function roleFor(shot: Parameters<typeof clipWithRole>[0], medium: Imported): Cl
 export function PlatesPanel() {
   const { shot, selection, set, edit } = useParts('shot', 'selection', 'set', 'edit'),
     input = useRef<HTMLInputElement>(null),
-    [over, setOver] = useState(false);
+    [over, setOver] = useState(false),
+    checks = useChecks();
   const done = (medium: Imported) => {
     const s = useShot.getState().shot!,
       id = freshId(s.clips, 'c'),
@@ -86,25 +89,38 @@ export function PlatesPanel() {
           <JobLine {...bring.state} onCancel={bring.cancel} />
         </div>
       )}
-      {clips.map((clip) => (
-        <button
-          key={clip.id}
-          type="button"
-          draggable
-          onDragStart={(e) => startDrag(e, { clip: clip.id })}
-          className={`list-item ${selection?.kind === 'clip' && selection.id === clip.id ? 'selected' : ''}`}
-          onClick={() => set({ selection: { kind: 'clip', id: clip.id } })}
-        >
-          {clip.frames > 1 ? <Film size={15} className="quiet flex-shrink-0" /> : <Image size={15} className="quiet flex-shrink-0" />}
-          <span className="grow">
-            <div title={clip.name}>{clip.name}</div>
-            <div className="quiet">
-              {clip.continues === null ? roleWords[clip.role] : `Later part of ${shot.clips[clip.continues]?.name ?? 'a clip'}`}
-              {shot.base.takes.some((take) => take.clip === clip.id) ? ', base' : ''}
-            </div>
-          </span>
-        </button>
-      ))}
+      <LongList
+        className="clips"
+        items={clips}
+        size={46}
+        draw={(clip, top) => (
+          <button
+            key={clip.id}
+            type="button"
+            style={{ position: 'absolute', top }}
+            draggable
+            onDragStart={(e) => startDrag(e, { clip: clip.id })}
+            className={`list-item ${selection?.kind === 'clip' && selection.id === clip.id ? 'selected' : ''}`}
+            onClick={() => set({ selection: { kind: 'clip', id: clip.id } })}
+          >
+            {clip.frames > 1 ? <Film size={15} className="quiet flex-shrink-0" /> : <Image size={15} className="quiet flex-shrink-0" />}
+            <span className="grow">
+              <div title={clip.name}>
+                {clip.name}{' '}
+                {checks.some((c) => c.clip === clip.id) && (
+                  <span className="warn" title={checks.find((c) => c.clip === clip.id)!.text}>
+                    !
+                  </span>
+                )}
+              </div>
+              <div className="quiet">
+                {clip.continues === null ? roleWords[clip.role] : `Later part of ${shot.clips[clip.continues]?.name ?? 'a clip'}`}
+                {shot.base.takes.some((take) => take.clip === clip.id) ? ', base' : ''}
+              </div>
+            </span>
+          </button>
+        )}
+      />
       {clips.length === 0 && !bring.state && (
         <p className="quiet px-3 py-2">No clips yet. Drop a video, a still or the pictures of a numbered sequence here, or use Bring in.</p>
       )}

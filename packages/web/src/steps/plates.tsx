@@ -1,6 +1,7 @@
 import { ClipLine } from '../cues/ClipLine';
 import type { TimeScale } from '../cues/scale';
 import { useDocument } from '../state/shotStore';
+import { LongList } from '../ui/LongList';
 import { plainView, type StepDefinition } from './describe';
 import { ClipOverlay } from '../viewer/PlacedOverlay';
 import { PlatesPanel } from './PlatesPanel';
@@ -10,11 +11,13 @@ const LINE = 16;
 function ClipLines({ x }: { x: TimeScale }) {
   const clips = Object.values(useDocument().clips);
   return (
-    <div className="ranges" style={{ height: clips.length * LINE + 8 }}>
-      {clips.map((clip, i) => (
-        <ClipLine key={clip.id} clip={clip} x={x} top={6 + i * LINE} />
-      ))}
-    </div>
+    <LongList
+      className="ranges clips"
+      items={clips}
+      size={LINE}
+      pad={5}
+      draw={(clip, top) => <ClipLine key={clip.id} clip={clip} x={x} top={top} />}
+    />
   );
 }
 

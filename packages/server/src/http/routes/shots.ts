@@ -8,6 +8,7 @@ import {
   addShot,
   changesSince,
   duplicateShot,
+  heldClips,
   keepVersion,
   listProductions,
   listShots,
@@ -89,6 +90,16 @@ export function shotRoutes(services: Services): Router {
   });
 
   serve(router, openShot, async ({ params }, _, response) => sendText(response, await shots.open(params.id)));
+  serve(router, heldClips, async ({ params }) => {
+    const { shot } = await shots.document(params.id),
+      { frames } = services;
+    return Promise.all(
+      Object.values(shot.clips).map(async ({ id, media }) => {
+        const info = 'hash' in media && (await frames.has(media.hash)) ? await frames.info(media.hash) : null;
+        return { clip: id, held: info && { width: info.width, height: info.height, frames: info.frames, rate: info.frameRate } };
+      }),
+    );
+  });
   serve(router, changesSince, async ({ params }, _, response) =>
     sendText(response, await shots.since(params.id, check(z.coerce.number().int().min(0), params.revision))),
   );

@@ -1,0 +1,152 @@
+import {
+  addClip,
+  addCue,
+  addMatte,
+  addRow,
+  addSubject,
+  changeGround,
+  changeMatte,
+  changeRow,
+  changeSubject,
+  newShot,
+  setBase,
+  setPlaced,
+  setPlacedPoint,
+  setSourceValues,
+  type Clip,
+  type Edit,
+  type Shot,
+} from '@wraithos/core/shot';
+import { build, clip, curveWith, stock } from './documents';
+import { HEIGHT, TALL, WIDTH } from './measures';
+
+const points = curveWith('linear');
+type Ease = 'hold' | 'smooth' | 'linear' | 'ease in';
+
+/** TW_050 finished: the warden comes up out of the chart, small, and strides out of it to life size. */
+export function finished050(media: {
+  performance: Clip['media'];
+  room: Clip['media'];
+  splash: Clip['media'];
+  tideRing: Clip['media'];
+}): Shot {
+  const base = newShot({ code: 'TW_050', title: 'Out of the chart', width: WIDTH, height: HEIGHT, rate: { num: 24, den: 1 }, frames: 84 }),
+    walker = { kind: 'clip', id: 'c1' } as const,
+    warden = { kind: 'subject', id: 's1' } as const,
+    keys = (of: typeof walker | typeof warden, name: string, ease: Ease, ...list: [frame: number, value: number][]): Edit[] =>
+      list.map(([frame, value]) => setPlacedPoint(of, name, { frame, value, ease }));
+  return build(base, [
+    addClip({ ...clip('tw050_performance', 'performance', media.performance, 120), rate: { num: 60, den: 1 } }, 'c1'),
+    addClip(clip('tw050_chart-room', 'element', media.room, 1), 'c2'),
+    addClip(stock('Splash', media.splash, 720, 540, 32), 'c3'),
+    addClip(stock('Tide ring', media.tideRing, 720, 720, 48), 'c4'),
+    setBase(null),
+    changeGround({ clip: 'c2', values: { ground: 'clip' } }),
+    // It stands, then sets out, ever faster; taken at 60 frames a second it has frames enough for the slow beginning.
+    setPlaced(walker, 'rate', 'its own'),
+    ...keys(walker, 'speed', 'hold', [0, 0]),
+    ...keys(walker, 'speed', 'smooth', [14, 0], [44, 100]),
+    addMatte({ id: 'k1', name: 'Warden', source: 'chroma', clip: 'c1' }),
+    setSourceValues('k1', { backing: '#2ca94a', tolerance: 26, softness: 44, spill: 100 }),
+    changeMatte('k1', { despeckle: 300, fillHoles: 400 }),
+    addSubject('s1', 'Warden', 'c1'),
+    changeSubject('s1', { matte: 'k1', metres: TALL, pixels: 255, detached: true }),
+    setPlaced(warden, 'pivot', [60, 144]),
+    ...keys(warden, 'size', 'smooth', [0, 15], [20, 17], [78, 136]),
+    ...keys(warden, 'shift.x', 'smooth', [0, 265], [20, 262], [78, -90]),
+    ...keys(warden, 'shift.y', 'smooth', [0, 82], [20, 84], [78, 26]),
+    addCue('q1', 'comes up', 1004),
+    addCue('q2', 'sets out', 1015),
+    addRow({
+      id: 'r1',
+      effect: 'element',
+      lane: 'behind',
+      subject: 's1',
+      start: 0,
+      length: 60,
+      values: {
+        place: [325, 228],
+        size: 36,
+        tilt: 68,
+        playback: 'loops',
+        strength: 150,
+      },
+      curves: { strength: points([0, 0], [6, 170], [34, 150], [59, 0]), size: points([0, 14], [12, 36], [59, 44]) },
+    }),
+    addRow({
+      id: 'r2',
+      effect: 'element',
+      lane: 'front',
+      subject: 's1',
+      start: 1,
+      length: 30,
+      values: { place: [325, 168], size: 30, strength: 130 },
+    }),
+    addRow({
+      id: 'r3',
+      effect: 'materialise',
+      lane: 'on',
+      subject: 's1',
+      start: 0,
+      length: 20,
+      values: {
+        shape: 'direction',
+        direction: -90,
+        from: [965, 594],
+        extent: 52,
+        ragged: 5,
+        raggedSize: 8,
+        orbit: 46,
+        motes: 60,
+        size: 1.6,
+        moteColour: '#cfefff',
+        lightColour: '#a9dcff',
+      },
+      curves: { progress: points([0, 0], [16, 100], [19, 100]) },
+    }),
+    addRow({
+      id: 'r4',
+      effect: 'after-images',
+      lane: 'behind',
+      subject: 's1',
+      start: 8,
+      length: 58,
+      values: { kind: 'trailing', count: 5, every: 7, strength: 46, tint: 90, near: '#9fd8ff', far: '#2f6bff', fade: 1.1, soft: 5 },
+      curves: { strength: points([0, 0], [12, 46], [44, 46], [57, 0]) },
+    }),
+    addRow({
+      id: 'r5',
+      effect: 'emitter',
+      lane: 'front',
+      subject: 's1',
+      start: 2,
+      length: 44,
+      values: {
+        from: 'ellipse',
+        place: [325, 226],
+        reach: 34,
+        flat: 34,
+        rate: 60,
+        burst: 90,
+        life: 22,
+        speed: 1.4,
+        speedVariation: 80,
+        spread: 70,
+        gravity: 100,
+        settle: 3,
+        wind: 0,
+        turbulence: 0.1,
+        size: 2.6,
+        young: '#eaf8ff',
+        old: '#7cc4f2',
+        strength: 150,
+      },
+      curves: { rate: points([0, 60], [20, 30], [40, 0]) },
+    }),
+    changeRow('r1', { name: 'Tide ring', clip: 'c4', cue: 'q1', blend: 'screen' }),
+    changeRow('r2', { name: 'Splash', clip: 'c3', cue: 'q1' }),
+    changeRow('r3', { name: 'Comes up', cue: 'q1' }),
+    changeRow('r4', { name: 'Steps left behind', cue: 'q2' }),
+    changeRow('r5', { name: 'Spray', cue: 'q1' }),
+  ]);
+}
