@@ -189,12 +189,12 @@ export function layeredShot(): { shot: s.Shot; sources: Sources } {
     sources: { frame: (c) => Promise.resolve(c.name === 'smoke' ? veil : plain[c.name as 'clean']), samples: () => Promise.resolve([]) },
   };
 }
-/** The performance of the usual shot alone, at four fifths of its speed, between frames. */
-export function retimedShot(): { shot: s.Shot; sources: Sources } {
+/** The performance of the usual shot alone, at four fifths of its speed, between frames: mixed, or by their motion. */
+export function retimedShot(between: 'blended' | 'by motion' = 'blended'): { shot: s.Shot; sources: Sources } {
   const { shot, sources } = usualShot(),
     alone = { ...shot, rows: {} };
   return {
-    shot: [s.setPlaced({ kind: 'clip', id: 'c1' }, 'speed', 80), s.setPlaced({ kind: 'clip', id: 'c1' }, 'between', 'blended')].reduce(
+    shot: [s.setPlaced({ kind: 'clip', id: 'c1' }, 'speed', 80), s.setPlaced({ kind: 'clip', id: 'c1' }, 'between', between)].reduce(
       (now, edit) => s.applyEdit(now, edit).shot,
       alone,
     ),

@@ -323,6 +323,7 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'usual-shot-one': () => usual('usual-shot-one', 1, 1),
   'layered-shot': () => usual('layered-shot', 1, 2, layeredShot()),
   'retime-blend': () => usual('retime-blend', 1, 2, retimedShot()),
+  'retime-flow': () => usual('retime-flow', 1, 2, retimedShot('by motion')),
   'threads-2': threadsTwo,
   ...effectRows(copies),
 };

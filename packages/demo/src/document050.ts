@@ -39,7 +39,7 @@ export function finished050(media: {
     addClip({ ...clip('tw050_performance', 'performance', media.performance, 120), rate: { num: 60, den: 1 } }, 'c1'),
     addClip(clip('tw050_chart-room', 'element', media.room, 1), 'c2'),
     addClip(stock('Splash', media.splash, 720, 540, 32), 'c3'),
-    addClip(stock('Tide ring', media.tideRing, 720, 720, 48), 'c4'),
+    addClip(stock('Tide ring', media.tideRing, 560, 560, 36), 'c4'),
     setBase(null),
     changeGround({ clip: 'c2', values: { ground: 'clip' } }),
     // It stands, then sets out, ever faster; taken at 60 frames a second it has frames enough for the slow beginning.
@@ -66,12 +66,12 @@ export function finished050(media: {
       length: 60,
       values: {
         place: [325, 228],
-        size: 36,
+        size: 46,
         tilt: 68,
         playback: 'loops',
         strength: 150,
       },
-      curves: { strength: points([0, 0], [6, 170], [34, 150], [59, 0]), size: points([0, 14], [12, 36], [59, 44]) },
+      curves: { strength: points([0, 0], [6, 170], [34, 150], [59, 0]), size: points([0, 18], [12, 46], [59, 57]) },
     }),
     addRow({
       id: 'r2',
@@ -87,8 +87,8 @@ export function finished050(media: {
       effect: 'materialise',
       lane: 'on',
       subject: 's1',
-      start: 0,
-      length: 20,
+      start: -3,
+      length: 23,
       values: {
         shape: 'direction',
         direction: -90,
@@ -102,7 +102,7 @@ export function finished050(media: {
         moteColour: '#cfefff',
         lightColour: '#a9dcff',
       },
-      curves: { progress: points([0, 0], [16, 100], [19, 100]) },
+      curves: { progress: points([0, 0], [3, 0], [19, 100], [22, 100]) },
     }),
     addRow({
       id: 'r4',

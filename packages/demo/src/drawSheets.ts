@@ -42,7 +42,20 @@ const sheets: Sheet[] = [
     frames: [2, 8, 14, 20, 24, 28, 32, 36, 40, 48, 52, 58],
     finished: { frame: 1038, frames: [1006, 1014, 1022, 1027, 1031, 1035, 1037, 1040, 1045, 1051, 1054, 1060] },
   },
-  { code: 'TW_040', clip: 'performance.mp4', frame: 43, frames: [0, 10, 20, 27, 33, 37, 40, 42, 45, 51, 63, 79] },
+  {
+    code: 'TW_040',
+    clip: 'performance.mp4',
+    frame: 43,
+    frames: [0, 10, 20, 27, 33, 37, 40, 42, 45, 51, 63, 79],
+    finished: { frame: 1048, frames: [1038, 1041, 1043, 1046, 1050, 1056, 1062, 1067, 1070, 1074, 1080, 1096] },
+  },
+  {
+    code: 'TW_050',
+    clip: 'performance.mp4',
+    frame: 80,
+    frames: [0, 10, 20, 30, 40, 50, 60, 70, 80, 90, 100, 110],
+    finished: { frame: 1052, frames: [1004, 1008, 1012, 1018, 1026, 1034, 1040, 1046, 1052, 1060, 1070, 1082] },
+  },
 ];
 
 /** Codes on the grey that drawings with alpha are shown on. */
@@ -65,10 +78,34 @@ async function write(name: string, large: Sharp, small: Sharp[]): Promise<void> 
     .toFile(join(out, `${name}-sheet.jpg`));
 }
 
+/** One frame of each element of the stockroom, from where there is most of it, on the grey that drawings are shown on. */
+async function shelf(): Promise<void> {
+  const items = JSON.parse(readFileSync(join(media, 'stockroom', 'index.json'), 'utf8')) as { id: string; frames: number }[],
+    [wide, tall, across] = [320, 200, 5],
+    tiles = await Promise.all(
+      items.map(async ({ id, frames }, i) => {
+        const file = join(media, 'stockroom', id, `${String(1 + Math.floor(frames * (frames <= 32 ? 0.25 : 0.6))).padStart(4, '0')}.webp`);
+        return {
+          input: await sharp(file)
+            .resize(wide - 12, tall - 12, { fit: 'contain', background: { r: 0, g: 0, b: 0, alpha: 0 } })
+            .png()
+            .toBuffer(),
+          left: (i % across) * wide + 6,
+          top: Math.floor(i / across) * tall + 6,
+        };
+      }),
+    );
+  await sharp({ create: { width: across * wide, height: Math.ceil(items.length / across) * tall, channels: 3, background: '#26272b' } })
+    .composite(tiles)
+    .jpeg({ quality: 84 })
+    .toFile(join(out, 'stockroom.jpg'));
+}
+
 mkdirSync(out, { recursive: true });
 const asked = process.argv.slice(2),
   helpers = bandThreads(computingThreads() - 1);
 try {
+  if (!asked.length || asked.includes('stockroom')) await shelf();
   for (const { code, clip, frame, frames, finished } of sheets) {
     if (asked.length && !asked.includes(code)) continue;
     const { store, hash } = await openMedium(join(media, code, clip)),

@@ -11,6 +11,8 @@ export interface Still {
   name: string;
   picture?: Picture;
   cover?: Float32Array;
+  /** Kept in all of its colours; where nothing is said, in the 256 that serve it best, dithered: a quarter of the size. */
+  allColours?: boolean;
 }
 
 /** How a filmed shot is made: its set once, in bands of rows, then frame by frame. Every pixel depends on nothing but its place, its frame and fixed seeds. */

@@ -112,11 +112,10 @@ async function film(shot: Filmed, out: string, frames: number[] | null, stillsOn
     list = frames ?? Array.from({ length: shot.frames }, (_, i) => i);
   if (!frames) {
     const arena = new Arena(24 * WIDTH * HEIGHT * 16);
-    for (const { name, picture, cover } of shot.stills(set, arena)) {
+    for (const { name, picture, cover, allColours } of shot.stills(set, arena)) {
       // A still plate is the mean of many takes: next to no grain is left in it.
       const image = picture ? sharp(develop(picture, 5000, 0.25), { raw }) : sharp(codes(cover!), { raw: { ...raw, channels: 1 } });
-      // All of its colours: naming an effort would reduce them to 256.
-      await image.png({ compressionLevel: 9 }).toFile(join(out, `${name}.png`));
+      await image.png({ compressionLevel: 9, effort: 10, palette: !allColours }).toFile(join(out, `${name}.png`));
     }
     if (stillsOnly) return;
   }

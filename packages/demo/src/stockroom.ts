@@ -50,7 +50,7 @@ export const stockroom: Drawing[] = [
     'fog-bank',
     { name: 'Low fog', about: 'Fog that lies on the ground and drifts to the side.', light: false },
     {
-      ...{ width: 1280, height: 360, frames: 48, loops: true },
+      ...{ width: 960, height: 270, frames: 48, loops: true },
       draw: fog({
         ...{
           width: 1280,
@@ -73,7 +73,7 @@ export const stockroom: Drawing[] = [
     'drifting-fog',
     { name: 'Drifting fog', about: 'Veils of fog through the whole picture.', light: false },
     {
-      ...{ width: 1280, height: 720, frames: 48, loops: true },
+      ...{ width: 960, height: 540, frames: 48, loops: true },
       draw: fog({
         ...{
           width: 1280,
@@ -105,12 +105,12 @@ export const stockroom: Drawing[] = [
   element(
     'compass-ring',
     { name: 'Compass ring', about: 'Scale, rose and needle that turn; a ring to lie on the ground.', light: true },
-    { width: 720, height: 720, frames: 48, loops: true, draw: compass(720, 48) },
+    { width: 560, height: 560, frames: 36, loops: true, draw: compass(560, 36) },
   ),
   element(
     'tide-ring',
     { name: 'Tide ring', about: "Waves, the moon's phases and hands that turn; a ring to lie on the ground.", light: true },
-    { width: 720, height: 720, frames: 48, loops: true, draw: tideRing(720, 48) },
+    { width: 560, height: 560, frames: 36, loops: true, draw: tideRing(560, 36) },
   ),
   element(
     'ember-drift',
@@ -136,7 +136,7 @@ export const stockroom: Drawing[] = [
     'coral-branch',
     { name: 'Coral branch', about: 'Coral that grows and branches; it stays.', light: false },
     {
-      ...{ width: 720, height: 720, frames: 48 },
+      ...{ width: 640, height: 640, frames: 32 },
       draw: growth({
         ...{
           size: 720,
@@ -159,7 +159,7 @@ export const stockroom: Drawing[] = [
     'root-branch',
     { name: 'Root branch', about: 'Roots that creep down and out; they stay.', light: false },
     {
-      ...{ width: 720, height: 720, frames: 48 },
+      ...{ width: 640, height: 640, frames: 32 },
       draw: growth({
         ...{
           size: 720,

@@ -128,7 +128,7 @@ export const tw050: Filmed = {
   stills(_, arena) {
     const picture = chartRoom(arena);
     expose(picture, arena);
-    return [{ name: 'chart-room', picture }];
+    return [{ name: 'chart-room', picture, allColours: true }];
   },
   truth: () => ({
     about:

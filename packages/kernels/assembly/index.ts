@@ -12,7 +12,7 @@ export { coverOutline, featherOutline } from './outline';
 export { growOnce, rootDifference, differenceAmount } from './matte';
 export { mixByMask, addDifference, overBehind, screenLight, layHalfLight, weighedSum, brightHalf, glowingHalf } from './mix';
 export { clear, leave, unite, product, largerOf, clampedLine, between, alphaOf, asAlpha, cutOut } from './planes';
-export { decodeCodes, decodeReduced, encodeBytes, encodeShorts } from './transfer';
+export { decodeCodes, decodeMixed, decodeReduced, encodeBytes, encodeShorts } from './transfer';
 export { gradeMatrix, gradeCurves } from './grade';
 export { warpByField, warpByHomography, averageMoved, spreadWobble } from './warp';
 export { lightDisc, spreadRipple } from './light';

@@ -43,6 +43,27 @@ export function decodeCodes(codes: usize, table: usize, channels: i32, wide: boo
 }
 
 @inline
+function mixAny(a: usize, b: usize, table: usize, channels: i32, wide: bool, part: f32, out: usize, count: i32): void {
+  const size: usize = wide ? 2 : 1, step: usize = <usize>channels * size, top: f32 = wide ? 65535 : 255, rest: f32 = 1 - part;
+  const green: usize = channels == 1 ? 0 : size, blue: usize = channels == 1 ? 0 : 2 * size, p = f32x4.splat(part), r = f32x4.splat(rest);
+  for (let i = 0; i < count; i++) {
+    const aa: f32 = channels == 4 ? <f32>code(a + 3 * size, wide) / top : 1, ba: f32 = channels == 4 ? <f32>code(b + 3 * size, wide) / top : 1;
+    const first = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(f32x4.splat(1), 0, load<f32>(table + (<usize>code(a, wide) << 2))), 1, load<f32>(table + (<usize>code(a + green, wide) << 2))), 2, load<f32>(table + (<usize>code(a + blue, wide) << 2)));
+    const second = f32x4.replace_lane(f32x4.replace_lane(f32x4.replace_lane(f32x4.splat(1), 0, load<f32>(table + (<usize>code(b, wide) << 2))), 1, load<f32>(table + (<usize>code(b + green, wide) << 2))), 2, load<f32>(table + (<usize>code(b + blue, wide) << 2)));
+    v128.store(out, f32x4.add(f32x4.mul(channels == 4 ? f32x4.mul(first, f32x4.splat(aa)) : first, r), f32x4.mul(channels == 4 ? f32x4.mul(second, f32x4.splat(ba)) : second, p)));
+    a += step; b += step; out += 16;
+  }
+}
+/** Two frames of codes, as decodeCodes takes them, mixed in linear light: `part` of the second one. One pass in place of two decodings and their sum. */
+export function decodeMixed(a: usize, b: usize, table: usize, channels: i32, wide: bool, part: f32, out: usize, width: i32, y0: i32, y1: i32): void {
+  const from = <usize>(y0 * width * channels) << (wide ? 1 : 0);
+  out += <usize>(y0 * width) << 4;
+  if (channels == 3 && !wide) mixAny(a + from, b + from, table, 3, false, part, out, (y1 - y0) * width);
+  else if (wide) mixAny(a + from, b + from, table, channels, true, part, out, (y1 - y0) * width);
+  else mixAny(a + from, b + from, table, channels, false, part, out, (y1 - y0) * width);
+}
+
+@inline
 function reduceAny(codes: usize, table: usize, channels: i32, wide: bool, width: i32, height: i32, factor: i32, out: usize, outWidth: i32, y0: i32, y1: i32): void {
   const size: usize = wide ? 2 : 1, step: usize = <usize>channels * size, top: f32 = wide ? 65535 : 255, rowBytes: usize = <usize>width * step;
   const green: usize = channels == 1 ? 0 : size, blue: usize = channels == 1 ? 0 : 2 * size;

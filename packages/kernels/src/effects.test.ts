@@ -49,6 +49,26 @@ describe.each(sizes)('codes at %i x %i', (width, height) => {
       expect(off(out.data, twin)).toBeLessThan(1e-6);
     }
   });
+  test.each([1, 3, 4] as const)('decodeMixed of %i channels is the sum of two decodings', (channels) => {
+    for (const wide of [false, true]) {
+      const top = wide ? 65535 : 255,
+        some = () => new (wide ? Uint16Array : Uint8Array)(n * channels).map(() => Math.floor(random() * (top + 1))),
+        [a, b] = [some(), some()],
+        table = floats(top + 1, (i) => (i / top) * (i / top)),
+        out = floats(n * 4),
+        [first, second] = [new Float32Array(n * 4), new Float32Array(n * 4)],
+        [atA, atB] = [bytes(a), bytes(b)];
+      banded(height, (y0, y1) => kernels.decodeMixed(atA, atB, table.at, channels, wide, 0.3, out.at, width, y0, y1));
+      decodeTwin(a, table.data, channels, top, first);
+      decodeTwin(b, table.data, channels, top, second);
+      expect(
+        off(
+          out.data,
+          first.map((v, i) => 0.7 * v + 0.3 * second[i]!),
+        ),
+      ).toBeLessThan(1e-6);
+    }
+  });
   test('decodeReduced is the mean of blocks, of what there is at the edges', () => {
     for (const channels of [1, 3, 4] as const)
       for (const wide of [false, true])

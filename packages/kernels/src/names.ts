@@ -60,6 +60,7 @@ export interface BandKernels {
   asAlpha(plane: number, out: number, width: number): void;
   cutOut(picture: number, behind: number, matte: number, share: number, out: number, width: number): void;
   decodeCodes(codes: number, table: number, channels: number, wide: boolean, out: number, width: number): void;
+  decodeMixed(a: number, b: number, table: number, channels: number, wide: boolean, part: number, out: number, width: number): void;
   decodeReduced(
     ...given: [
       codes: number,
@@ -258,6 +259,7 @@ export const bandKernels = [
   'asAlpha',
   'cutOut',
   'decodeCodes',
+  'decodeMixed',
   'decodeReduced',
   'encodeBytes',
   'encodeShorts',

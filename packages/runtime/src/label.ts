@@ -1,11 +1,18 @@
 import { createRequire } from 'node:module';
-import { loadSync, type Font } from 'opentype.js';
-import sharp from 'sharp';
+import { createCanvas, GlobalFonts, type SKRSContext2D } from '@napi-rs/canvas';
 
 /** Our own font, so that a label looks the same wherever it is drawn. */
-const FONT = '@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-500-normal.woff';
-let font: Font | null = null;
-const theFont = (): Font => (font ??= loadSync(createRequire(import.meta.url).resolve(FONT)));
+const FONT = '@fontsource/ibm-plex-mono/files/ibm-plex-mono-latin-500-normal.woff2',
+  FAMILY = 'Label';
+let known = false;
+/** A canvas whose letters are `size` pixels; drawn on one pixel first, to measure. */
+function lettered(width: number, height: number, size: number): SKRSContext2D {
+  if (!known) known = GlobalFonts.registerFromPath(createRequire(import.meta.url).resolve(FONT), FAMILY) !== null;
+  const context = createCanvas(width, height).getContext('2d');
+  context.font = `${size}px ${FAMILY}`;
+  context.fillStyle = '#fff';
+  return context;
+}
 
 /** Coverage of a line of text, 0 to 255, one a pixel. */
 export interface Label {
@@ -17,14 +24,14 @@ export interface Label {
  * Draws a line of text.
  * @param size height of its line in pixels; the letters are about half as tall.
  */
-export async function drawLabel(text: string, size: number): Promise<Label> {
+export function drawLabel(text: string, size: number): Label {
   const letters = (size * 10) / 16,
-    path = theFont().getPath(text, 0, size * 0.68, letters),
-    width = Math.max(1, Math.ceil(theFont().getAdvanceWidth(text, letters)) + 2),
+    width = Math.max(1, Math.ceil(lettered(1, 1, letters).measureText(text).width) + 2),
     height = Math.max(1, Math.ceil(size)),
-    svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}">${path.toSVG(2).replace('<path', '<path fill="#fff"')}</svg>`,
-    cover = await sharp(Buffer.from(svg)).ensureAlpha().extractChannel('alpha').raw().toBuffer();
-  return { width, height, cover: new Uint8Array(cover) };
+    context = lettered(width, height, letters);
+  context.fillText(text, 0, size * 0.68);
+  const { data } = context.getImageData(0, 0, width, height);
+  return { width, height, cover: Uint8Array.from({ length: width * height }, (_, p) => data[4 * p + 3]!) };
 }
 
 /** How dark the band behind a burnt-in label is made: what is below it stays to be seen. */

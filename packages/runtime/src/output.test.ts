@@ -268,7 +268,7 @@ describe('what people look over', () => {
   });
 
   test('a line burnt in stands at the lower left, the same in 8 and 16 bits, and nothing else of the picture changes', async () => {
-    const label = await drawLabel('OUT  -2', 24);
+    const label = drawLabel('OUT  -2', 24);
     expect(label.cover.reduce((n, v) => n + (v > 128 ? 1 : 0), 0)).toBeGreaterThan(40);
     const [wide, tall] = [200, 80];
     for (const codes of [new Uint8Array(wide * tall * 3).fill(100), new Uint16Array(wide * tall * 4).fill(25700)]) {

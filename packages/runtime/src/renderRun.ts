@@ -83,9 +83,9 @@ export async function renderRun(
             }
             const codes = pictureCodes(picture, bits, frame, arena, alpha),
               line = options.burn?.(frame);
-            return async () => {
-              if (line) burnIn(codes, width, height, await drawLabel(line, labelSize(height)));
-              await writePng(path, codes, width, height, alpha === 'none' ? 3 : 4);
+            return () => {
+              if (line) burnIn(codes, width, height, drawLabel(line, labelSize(height)));
+              return writePng(path, codes, width, height, alpha === 'none' ? 3 : 4);
             };
           },
         );

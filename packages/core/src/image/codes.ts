@@ -34,6 +34,16 @@ export function decodeHeld(codes: HeldCodes, transfer: Transfer, factor: number,
   });
   return out;
 }
+/** Two held frames of one clip, mixed in linear light: `part` of the second one. Two thirds of the time of decoding both and mixing them. */
+export function decodeMixed(first: HeldCodes, second: HeldCodes, transfer: Transfer, part: number, pictures: Pictures): Picture {
+  const { width, height, channels, bits } = first,
+    out = pictures.takePicture(width, height),
+    table = tableOf(bits, transfer, pictures);
+  withAddresses(pictures, [first.bytes, second.bytes], (a, b) =>
+    pictures.run('decodeMixed', height, a!, b!, table, channels, bits === 16, part, out.address!, width),
+  );
+  return out;
+}
 /** Codes to linear premultiplied light at 1/`factor` of the size. */
 export function decodeCodes(codes: Codes, transfer: Transfer, pictures: Pictures, factor = 1): Picture {
   const held = holdCodes(codes, pictures),

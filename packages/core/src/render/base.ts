@@ -8,7 +8,7 @@ import { groundParams, transitionParams } from '../placing';
 import { appearanceOf, isMoved } from '../shot/appearance';
 import { pictureFrame } from '../motion/frame';
 import { rowValues } from '../shot/drawn';
-import { clipWithRole, leadingRow, takeStart } from '../shot/query';
+import { clipWithRole, leadingRow, rowRange, takeStart } from '../shot/query';
 import type { Clip, Shot, Take } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
@@ -108,6 +108,29 @@ function come(take: Take, since: number): { share: number; kind: Values<typeof t
   return { share: v.eased === 'smooth' && v.transition === 'crossfade' ? smoothstep(0, 1, t) : t, kind: v.transition };
 }
 
+/** The take that has come in last at a frame. */
+function takeAt(shot: Shot, frame: number): number {
+  let at = 0;
+  shot.base.takes.forEach((take, i) => {
+    if (i > 0 && takeStart(shot, take) <= frame) at = i;
+  });
+  return at;
+}
+/**
+ * True where who stands on a clip is in the picture at a frame: the clip is the take that has come in, or the one that still goes. A clip that is no take
+ * at all is none of the base's.
+ */
+export function standsAt(shot: Shot, clip: string, frame: number): boolean {
+  if (!inBase(shot, clip)) return true;
+  const { takes } = shot.base,
+    at = takeAt(shot, frame),
+    take = takes[at]!,
+    leads = leadingRow(shot, take);
+  if (take.clip === clip) return true;
+  if (takes[at - 1]?.clip !== clip) return false;
+  return leads ? frame <= rowRange(shot, leads)[1] : come(take, frame - takeStart(shot, take)).share < 1;
+}
+
 /**
  * The base at a shot frame: takes one after another over what lies behind them. A single clip that fills the picture is its own plate step, to the bit.
  * @param empty without the subjects of its clips: the clean plate, or what lies behind a drawing.
@@ -129,11 +152,8 @@ export function baseStep(scene: Scene, frame: number, factor: Factor, empty = fa
       blendOver(near, far, 'normal', 1, arena, owned(1) ? far : undefined),
     ) as Step<Picture>;
   };
-  let at = 0;
-  takes.forEach((take, i) => {
-    if (i > 0 && takeStart(shot, take) <= frame) at = i;
-  });
-  const take = takes[at];
+  const at = takeAt(shot, frame),
+    take = takes[at];
   if (!take) return nothing();
   const now = shown(take),
     before = at > 0 ? takes[at - 1]! : null,

@@ -139,6 +139,10 @@ describe('elements, subjects and takes', () => {
     expect(ids(apply(smallShot(), off))).toEqual([]);
     expect(ids(apply(smallShot(), off, s.remove('clip', 'c2')))).toEqual(['detached-twice']);
     expect(ids(apply(smallShot(), off, s.remove('matte', 'k1')))).toEqual(['detached-without-matte']);
+    // Off its plate, what takes a subject apart needs no clean plate.
+    const apart = s.addRow({ id: 'r1', effect: 'dissolve', lane: 'on', subject: 's1', length: 12 });
+    expect(ids(apply(smallShot(), off, s.setBase('c4'), s.remove('clip', 'c2'), apart))).not.toContain('no-clean-plate');
+    expect(ids(apply(smallShot(), s.remove('clip', 'c2'), apart))).toContain('no-clean-plate');
     expect(ids(apply(smallShot(), s.setBase('c3')))).toEqual(['subject-not-in-base']);
     expect(ids(apply(smallShot(), s.setBase('c3'), off))).toEqual([]);
   });

@@ -67,7 +67,8 @@ function nearTwins({ mounts, row, places, from }: Looked): Found[] {
 function ofEffect({ row, from }: Looked): Found[] {
   const facts = {
     name: row.name,
-    clean: row.clean !== null,
+    // Behind a subject that was taken off its plate stands whatever the base has.
+    clean: row.clean !== null || !!row.subject?.detached,
     matte: row.source !== null,
     mount: row.mount !== null,
     aim: row.aim !== null,

@@ -247,6 +247,26 @@ describe('a transition led by an effect', () => {
   });
 });
 
+test('a subject goes with its take: nothing is held out where it stood, and nothing is drawn on it', async () => {
+  const fill = (lane: 'behind' | 'on') =>
+      s.addRow({
+        ...{ id: `r-${lane}`, effect: 'fill', lane, subject: 's1' },
+        values: { with: 'colour', through: 'everything', clear: 0, colour: '#00ff00', amount: 100 },
+      }),
+    green = (p: Picture, x: number) => at(p, x, 24)[1]! > 0.9,
+    two = (...edits: s.Edit[]) => apply(smallShot(), s.addTake('b2', 'c2', FIRST + 5), ...edits),
+    faded = s.changeTake('b2', { values: { transition: 'crossfade', over: 3 } });
+  const behind = two(fill('behind'));
+  expect([green(await draw(behind, FIRST + 4), 32), green(await draw(behind, FIRST + 4), 5)]).toEqual([false, true]);
+  expect([green(await draw(behind, FIRST + 6), 32), green(await draw(behind, FIRST + 6), 5)]).toEqual([true, true]);
+  const on = two(fill('on'));
+  expect([green(await draw(on, FIRST + 4), 32), green(await draw(on, FIRST + 4), 5)]).toEqual([true, false]);
+  expect([green(await draw(on, FIRST + 6), 32), green(await draw(on, FIRST + 6), 5)]).toEqual([false, false]);
+  // As long as it still fades it is there.
+  expect(green(await draw(two(fill('behind'), faded), FIRST + 6), 32)).toBe(false);
+  expect(green(await draw(two(fill('behind'), faded), FIRST + 9), 32)).toBe(true);
+});
+
 describe('a detached subject', () => {
   test('where it was filmed it looks as before, but for its soft edges', async () => {
     const [before, after] = [await draw(smallShot()), await draw(detached())];

@@ -7,7 +7,7 @@ import type { Layers } from '../effects';
 import { drawnRows, isIdle, whyNotVisible, type DrawnRow } from '../shot/drawn';
 import { clipWithRole, subjectsInOrder } from '../shot/query';
 import type { Clip, Shot, Subject } from '../shot/schema';
-import { baseStep, canBeEmptied, inBase } from './base';
+import { baseStep, canBeEmptied, inBase, standsAt } from './base';
 import { combine } from './combine';
 import { coverStep, detachedStep, emptiedWhere, keptStep } from './detached';
 import type { Step } from './evaluate';
@@ -138,6 +138,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     behind: Step<Picture> = baseStep(scene, frame, factor, true);
   const remaining = new Map<string, Step<Plane>>(),
     apart = new Map<string, Step<Picture>>(),
+    gone = new Set<string>(),
     empty = (clip: Clip) => ({
       plate: behind,
       level: clean && clip.role === 'performance' ? grainLevel(shot, clip, clean, factor, sources) : null,
@@ -145,7 +146,9 @@ export function planFrame(input: PlanInput): Step<Picture> {
   for (const subject of subjects) {
     const matte = subject.matte ? shot.mattes[subject.matte] : undefined,
       clip = shot.clips[subject.clip];
-    if (!matte || !clip) continue;
+    // With its take it has gone: nothing has to be kept off it.
+    if (clip && !subject.detached && !standsAt(shot, clip.id, frame)) gone.add(subject.id);
+    if (!matte || !clip || gone.has(subject.id)) continue;
     const parts = drawn
         .in('on', subject.id)
         .filter((row) => active(row) && row.effect!.removes)
@@ -256,7 +259,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
       laidBack.add(subject.id);
     }
     for (const row of drawn.in('on', subject.id)) {
-      if (!live(row)) continue;
+      if (!live(row) || gone.has(subject.id)) continue;
       const part = parts.find((p) => p.row.id === row.id);
       if (part) {
         for (const name of ['front', 'light'] as const)

@@ -2,7 +2,7 @@ import type { Arena } from '../image/arena';
 import { bytesOf, type Picture, type Plane } from '../image/picture';
 import { emptyPicture } from '../image/planeMath';
 import { meanHalf, weighedSum } from '../image/blur';
-import { decodeHeld, holdCodes, type HeldCodes } from '../image/codes';
+import { decodeHeld, decodeMixed, holdCodes, type HeldCodes } from '../image/codes';
 import { gradeMatrix } from '../image/grade';
 import { withAddresses } from '../image/kernelCall';
 import { hash } from '../image/random';
@@ -161,17 +161,33 @@ export const clearStep = (size: FrameSize): Step<Picture> => ({
 export const draftMap = (m: Homography, factor: Factor): Homography =>
   factor === 1 ? m : [m[0], m[1], m[2] / factor, m[3], m[4], m[5] / factor, m[6] * factor, m[7] * factor, m[8]];
 
+/** Two frames of a clip as large as the shot, mixed in one pass as they are read; null where it is not that. */
+function mixedCodes(shot: Shot, clip: Clip, moments: readonly Moment[], factor: Factor, sources: Sources): Step<Picture> | null {
+  const [a, b] = moments;
+  if (moments.length !== 2 || a!.motion !== undefined || b!.motion !== undefined || factor !== 1) return null;
+  if (clip.width !== shot.width || clip.height !== shot.height) return null;
+  const part = b!.share;
+  return {
+    key: keyOf('mixed', clip.media, clip.transfer, a!.frame, b!.frame, part),
+    inputs: [codesStep(clip, a!.frame, sources), codesStep(clip, b!.frame, sources)],
+    keep: 'for edits',
+    run: ([first, second]: HeldCodes[], arena: Arena) => decodeMixed(first!, second!, clip.transfer, part, arena),
+  };
+}
+
 /** A clip where and when it appears, as large as the shot; empty around it, and where none of its frames shows. */
 export function appearsStep(shot: Shot, clip: Clip, look: Appearance, factor: Factor, sources: Sources): Step<Picture> {
   const size = sizeOf(shot, factor);
   if (look.whole)
     return litStep(
       look.light,
-      mixedStep(
-        look.moments,
-        (m) => wholeStep(shot, clip, m.frame, factor, sources),
-        (m) => wholeStep(shot, clip, m.frame, 2, sources),
-      ) ?? clearStep(size),
+      mixedCodes(shot, clip, look.moments, factor, sources) ??
+        mixedStep(
+          look.moments,
+          (m) => wholeStep(shot, clip, m.frame, factor, sources),
+          (m) => wholeStep(shot, clip, m.frame, 2, sources),
+        ) ??
+        clearStep(size),
     );
   const own = momentStep(shot, clip, look.moments, factor, sources),
     lit = own && litStep(look.light, own);

@@ -39,10 +39,10 @@ export function elementStories(stage: Stage): void {
       expect([fog.name, fog.lane, fog.values.playback]).toEqual(['Low fog', 'front', 'loops']);
       // The place is that of the drop, from the middle of the picture.
       expect(Math.hypot((smoke.values.place as number[])[0]! - 360, (smoke.values.place as number[])[1]! - 60)).toBeLessThan(3);
-      // A corner of the fog, 1280 x 360 about its place, is dragged to half of the distance.
+      // A corner of the fog, 960 x 270 about its place, is dragged to half of the distance.
       const [px, py] = (fog.values.place as [number, number]).map((v, i) => v + (i ? 360 : 640)) as [number, number],
-        from = await onScreen(page, px + 640, py + 180),
-        to = await onScreen(page, px + 320, py + 90);
+        from = await onScreen(page, px + 480, py + 135),
+        to = await onScreen(page, px + 240, py + 67.5);
       await page.mouse.move(...from);
       await page.mouse.down();
       await page.mouse.move(...to, { steps: 6 });

@@ -21,7 +21,7 @@ export const sheet: FilmWriter = async (path, files, _rate, options = {}) => {
     options.signal?.throwIfAborted();
     const left = GAP + (i % across) * (WIDE + GAP),
       top = GAP + Math.floor(i / across) * (tall + LINE + GAP),
-      label = await drawLabel(String(Number(basename(file, '.png'))), LINE),
+      label = drawLabel(String(Number(basename(file, '.png'))), LINE),
       letters = Buffer.alloc(label.width * label.height * 4, 225);
     label.cover.forEach((a, p) => (letters[4 * p + 3] = a));
     tiles.push({
