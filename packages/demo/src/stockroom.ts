@@ -73,12 +73,12 @@ export const stockroom: Drawing[] = [
     'drifting-fog',
     { name: 'Drifting fog', about: 'Veils of fog through the whole picture.', light: false },
     {
-      ...{ width: 960, height: 540, frames: 48, loops: true },
+      ...{ width: 960, height: 540, frames: 36, loops: true },
       draw: fog({
         ...{
           width: 1280,
           height: 720,
-          frames: 48,
+          frames: 36,
           wide: 560,
           tall: 210,
           drift: 420,
@@ -159,7 +159,7 @@ export const stockroom: Drawing[] = [
     'root-branch',
     { name: 'Root branch', about: 'Roots that creep down and out; they stay.', light: false },
     {
-      ...{ width: 640, height: 640, frames: 32 },
+      ...{ width: 560, height: 560, frames: 24 },
       draw: growth({
         ...{
           size: 720,

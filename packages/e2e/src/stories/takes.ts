@@ -194,8 +194,12 @@ export function takeStories(stage: Stage): void {
       await clickText(page, 'Stockroom');
       await page.waitForSelector('.stock-tile');
       const drop = async (px: number, py: number) => {
-        const tile = (await page.evaluateHandle(() =>
-            [...document.querySelectorAll('.stock-tile')].find((t) => t.textContent === 'Smoke burst'),
+        const tile = (await until('the smoke in the stockroom', async () =>
+            (
+              await page.evaluateHandle(
+                () => [...document.querySelectorAll('.stock-tile')].find((t) => t.textContent === 'Smoke burst') ?? null,
+              )
+            ).asElement(),
           )) as ElementHandle,
           box = (await tile.boundingBox())!,
           before = Object.keys((await stage.opened(id)).document.rows).length;
