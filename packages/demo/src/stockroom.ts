@@ -53,12 +53,12 @@ export const stockroom: Drawing[] = [
       ...{ width: 960, height: 270, frames: 48, loops: true },
       draw: fog({
         ...{
-          width: 1280,
-          height: 360,
+          width: 960,
+          height: 270,
           frames: 48,
-          wide: 330,
-          tall: 120,
-          drift: 300,
+          wide: 248,
+          tall: 90,
+          drift: 225,
           from: 0.22,
           full: 0.9,
           cover: 0.9,
@@ -76,12 +76,12 @@ export const stockroom: Drawing[] = [
       ...{ width: 960, height: 540, frames: 36, loops: true },
       draw: fog({
         ...{
-          width: 1280,
-          height: 720,
+          width: 960,
+          height: 540,
           frames: 36,
-          wide: 560,
-          tall: 210,
-          drift: 420,
+          wide: 420,
+          tall: 158,
+          drift: 315,
           from: 0.4,
           full: 0.98,
           cover: 0.75,
@@ -139,8 +139,8 @@ export const stockroom: Drawing[] = [
       ...{ width: 640, height: 640, frames: 32 },
       draw: growth({
         ...{
-          size: 720,
-          frames: 48,
+          size: 640,
+          frames: 32,
           seed: 1101,
           from: [
             [0.5, 0.97, -92],
@@ -162,8 +162,8 @@ export const stockroom: Drawing[] = [
       ...{ width: 560, height: 560, frames: 24 },
       draw: growth({
         ...{
-          size: 720,
-          frames: 48,
+          size: 560,
+          frames: 24,
           seed: 1151,
           from: [
             [0.5, 0.03, 92],

@@ -40,6 +40,9 @@ try {
     const buoy = shots.find((s) => s.code === 'TW_020')!;
     await open('effects', 1050, '.row-item[aria-label="Beam"]', buoy, 72);
     await shoot('beam');
+    const chart = shots.find((s) => s.code === 'TW_050')!;
+    await open('effects', 1052, '.subject-card', chart, 84);
+    await shoot('base');
     await open('effects', 1050);
     await clickText(page, 'Add an effect to Behind');
     await clickText(page, 'Recipes', '.dropdown-menu.show');

@@ -207,7 +207,7 @@ export function takeStories(stage: Stage): void {
         await until('the smoke', async () => Object.keys((await stage.opened(id)).document.rows).length === before + 1);
       };
       await drop(feet[0] + 330, 400);
-      await drop(truth.pin[59]![0], truth.pin[59]![1] + 120);
+      await drop(truth.pin[59]![0], truth.pin[59]![1] + 16);
       await press(page, '[aria-label="Back to the stack"]');
       await add('Front', 'Flash');
       await saved(page);
