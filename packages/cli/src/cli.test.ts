@@ -55,7 +55,7 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
   expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
   expect(wraith('render', 'x.json', '--out', 'o', '--format', 'tiff')).toMatchObject({
     status: 2,
-    error: 'wraith: --format wants png16, png, exr, webm, mp4, mov, not "tiff".',
+    error: 'wraith: --format wants png16, png, exr, webm, mp4, mov, sheet, not "tiff".',
   });
   expect(wraith('render', 'x.json', '--out', 'o', '--colour')).toMatchObject({ status: 2 });
   expect(wraith('probe', 'nowhere.mp4')).toMatchObject({ status: 1, error: 'wraith: nowhere.mp4: there is no such file or folder' });

@@ -221,4 +221,54 @@ export function renderStories(stage: Stage): void {
     },
     240000,
   );
+
+  stage.story(
+    'a MOV with alpha and a contact sheet are rendered on the page, downloaded, and read back by another program',
+    async () => {
+      const { page } = stage,
+        // The fox on nothing: its painting stays out.
+        id = await stage.shotFrom('TW_030', 'TW_033', (shot) => ({
+          ...shot,
+          rows: {},
+          base: { ...shot.base, ground: { ...shot.base.ground, values: { ...shot.base.ground.values, ground: 'nothing' } } },
+        })),
+        { colours, nose } = await truthOf<{ colours: Record<string, unknown>; nose: [number, number][] }>('TW_030'),
+        download = async (job: Job, name: string): Promise<string> => {
+          await stage.over(job.id, 120_000);
+          await page.waitForSelector(`a[href="/api/jobs/${job.id}/file"]`);
+          const path = join(stage.folder, name);
+          await writeFile(path, Buffer.from(await (await fetch(`${stage.app.base}/api/jobs/${job.id}/file`)).arrayBuffer()));
+          return path;
+        };
+      expect(Object.keys(colours).length).toBeGreaterThan(0);
+      await page.goto(`${stage.app.base}/shots/${id}/render`);
+      await page.waitForSelector('.render-page');
+      await setField(page, 'Format', 'MOV video (ProRes 4444)');
+      await setField(page, 'Alpha', 'straight');
+      await setField(page, 'From frame', '1058');
+      await setField(page, 'To frame', '1059');
+      await clickText(page, 'Render 2 frames');
+      const film = await download(await until('the job', async () => (await stage.app.get<Job[]>(`/jobs?shot=${id}`))[0]), 'fox.mov'),
+        out = execFileSync('ffmpeg', ['-v', 'error', '-i', film, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-'], {
+          maxBuffer: 2 ** 26,
+        }),
+        alpha = (x: number, y: number) => out[(Math.round(y) * 1280 + Math.round(x)) * 4 + 3]!,
+        [nx, ny] = nose[57]!;
+      expect(out.length).toBe(1280 * 720 * 4);
+      expect(alpha(20, 20)).toBe(0);
+      expect(alpha(nx - 14, ny)).toBeGreaterThan(250);
+      await setField(page, 'Format', 'Contact sheet (PNG)');
+      await setField(page, 'From frame', '1001');
+      await setField(page, 'To frame', '1060');
+      await page.click('#field-frame-burnt-in');
+      await clickText(page, 'Render 12 frames');
+      const job = await until('the sheet', async () =>
+        (await stage.app.get<Job[]>(`/jobs?shot=${id}`)).find((j) => j.title.includes('sheet')),
+      );
+      expect(job.title).toContain('frame burnt in');
+      const sheet = await sharp(await download(job, 'sheet.png')).metadata();
+      expect([sheet.width, sheet.height]).toEqual([8 + 4 * 488, 8 + 3 * (270 + 38)]);
+    },
+    180_000,
+  );
 }
