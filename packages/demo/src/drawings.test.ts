@@ -6,6 +6,7 @@ import { foxTruth } from './fox';
 
 const media = join(process.cwd(), 'packages', 'demo', 'media');
 const picture = async (name: string) => sharp(name).ensureAlpha().toColourspace('srgb').raw().toBuffer();
+const small = async (name: string) => sharp(name).ensureAlpha().toColourspace('srgb').resize(160).raw().toBuffer();
 const filesOf = async (drawing: Drawing) => (await readdir(join(media, drawing.name))).sort().map((f) => join(media, drawing.name, f));
 /** Mean difference of two pictures laid on grey. */
 function apart(a: Uint8Array, b: Uint8Array): number {
@@ -29,7 +30,7 @@ test.each(drawings.map((d) => [d.name, d] as const))(
     expect(today.length).toBe(drawing.width * drawing.height * 4);
     expect(kept.length).toBe(today.length);
     // Drawings of few colours are kept with a palette, and elements as WebP, which moves their colours a little.
-    if (drawing.shelf) expect(apart(kept, today)).toBeLessThan(0.8);
+    if (drawing.shelf) expect(apart(kept, today)).toBeLessThan(1);
     else if (drawing.kind) expect(apart(kept, today)).toBeLessThan(0.35);
     else expect(Buffer.compare(kept, Buffer.from(today))).toBe(0);
   },
@@ -39,7 +40,8 @@ test.each(drawings.map((d) => [d.name, d] as const))(
 test.each(drawings.filter((d) => d.loops).map((d) => [d.name, d] as const))(
   '%s: after the last frame comes the first',
   async (_, drawing) => {
-    const all = await Promise.all((await filesOf(drawing)).map(picture)),
+    // Small: a jump is seen there too.
+    const all = await Promise.all((await filesOf(drawing)).map(small)),
       steps = all.map((p, i) => apart(p, all[(i + 1) % all.length]!)),
       closing = steps[steps.length - 1]!;
     expect(Math.min(...steps)).toBeGreaterThan(0);
@@ -47,7 +49,7 @@ test.each(drawings.filter((d) => d.loops).map((d) => [d.name, d] as const))(
   },
 );
 
-test.each(['forked-bolt', 'ember-drift', 'spark', 'compass-ring'])('%s is light: nowhere is black mixed in', async (name) => {
+test.each(['forked-bolt', 'ember-drift', 'spark', 'compass-ring', 'tide-ring', 'strike'])('%s is light: nowhere is black mixed in', async (name) => {
   const drawing = drawings.find((d) => d.name === `stockroom/${name}`)!;
   let darkest = 255;
   for (const file of (await filesOf(drawing)).filter((__, i) => i % 6 === 0)) {
