@@ -174,7 +174,16 @@ describe('jobs', () => {
     const { id } = await render();
     await server.save(shot, { name: 'Other', apply: (s) => void (s.title = 'Afterwards') });
     const { input } = (await server.services.database.getRepository(Job).findOneBy({ id }))!;
-    expect(input).toEqual({ format: 'png', first: 1001, last: 1001, factor: 1, alpha: 'none', only: 'all', revision: expect.any(Number) });
+    expect(input).toEqual({
+      format: 'png',
+      first: 1001,
+      last: 1001,
+      factor: 1,
+      alpha: 'none',
+      only: 'all',
+      burn: false,
+      revision: expect.any(Number),
+    });
     await server.over(id);
   });
 

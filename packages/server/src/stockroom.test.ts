@@ -30,7 +30,7 @@ test('one that is used comes into the store, once', async () => {
   const first = (await server.api().post('/api/stockroom/spark/use').expect(200)).body as Imported,
     again = (await server.api().post('/api/stockroom/spark/use').expect(200)).body as Imported;
   expect(again.hash).toBe(first.hash);
-  expect(first).toMatchObject({ name: 'Spark', info: { width: 96, height: 96, frames: 36, alpha: true } });
+  expect(first).toMatchObject({ name: 'Spark', info: { width: 192, height: 192, frames: 36, alpha: true } });
   await server.api().get(`/api/media/${first.hash}/frames/35`).expect(200);
   await server.api().post('/api/stockroom/attic/use').expect(404);
 }, 60_000);
@@ -40,7 +40,7 @@ test('a clip is kept as an element of one’s own: it is listed, stays while it 
     kept = (await server.api().post('/api/stockroom').send({ hash, name: 'My rain', loops: true, light: false }).expect(201))
       .body as StockItem;
   expect((await list()).at(-1)).toEqual(kept);
-  expect(kept).toMatchObject({ own: true, loops: true, width: 256, frames: 32 });
+  expect(kept).toMatchObject({ own: true, loops: true, width: 640, frames: 32 });
   await server.api().get(`/api/stockroom/${kept.id}/strip`).expect(200);
   expect((await server.api().post(`/api/stockroom/${kept.id}/use`).expect(200)).body).toMatchObject({ hash, name: 'My rain' });
   // In the bin for longer than its time, it stays as long as somebody has it in the stockroom.
