@@ -15,7 +15,7 @@ export function shotStories(stage: Stage): void {
       await page.waitForSelector('article[aria-label="TW_010 start here"]');
       await until(
         'the thumbnails',
-        () => page.$$eval('.shot-card img', (all) => all.length === 4 && all.every((i) => (i as HTMLImageElement).naturalWidth === 320)),
+        () => page.$$eval('.shot-card img', (all) => all.length === 6 && all.every((i) => (i as HTMLImageElement).naturalWidth === 320)),
         120_000,
       );
       await press(page, '[aria-label="More for TW_010 start here"]');

@@ -106,9 +106,9 @@ export function PlatesPanel() {
             {clip.frames > 1 ? <Film size={15} className="quiet flex-shrink-0" /> : <Image size={15} className="quiet flex-shrink-0" />}
             <span className="grow">
               <div title={clip.name}>
-                {clip.name}{' '}
+                {clip.name}
                 {checks.some((c) => c.clip === clip.id) && (
-                  <span className="warn" title={checks.find((c) => c.clip === clip.id)!.text}>
+                  <span className="warn ms-1" title={checks.find((c) => c.clip === clip.id)!.text}>
                     !
                   </span>
                 )}
