@@ -26,7 +26,7 @@ export function takeStories(stage: Stage): void {
   };
   const step = async (name: string): Promise<void> => {
     await press(stage.page, `.steps a[href$="${name}"]`);
-    await stage.page.waitForSelector(name === 'render' ? '.render-page' : '.film');
+    await stage.page.waitForSelector({ render: '.render-page', effects: '[aria-label="Base"]' }[name] ?? '.film');
   };
   const add = async (lane: string, title: string): Promise<void> => {
     await clickText(stage.page, `Add an effect to ${lane}`);
