@@ -49,15 +49,18 @@ test.each(drawings.filter((d) => d.loops).map((d) => [d.name, d] as const))(
   },
 );
 
-test.each(['forked-bolt', 'ember-drift', 'spark', 'compass-ring', 'tide-ring', 'strike'])('%s is light: nowhere is black mixed in', async (name) => {
-  const drawing = drawings.find((d) => d.name === `stockroom/${name}`)!;
-  let darkest = 255;
-  for (const file of (await filesOf(drawing)).filter((__, i) => i % 6 === 0)) {
-    const p = await picture(file);
-    for (let i = 0; i < p.length; i += 4) if (p[i + 3]! > 8) darkest = Math.min(darkest, Math.max(p[i]!, p[i + 1]!, p[i + 2]!));
-  }
-  expect(darkest).toBeGreaterThan(180);
-});
+test.each(['forked-bolt', 'ember-drift', 'spark', 'compass-ring', 'tide-ring', 'strike'])(
+  '%s is light: nowhere is black mixed in',
+  async (name) => {
+    const drawing = drawings.find((d) => d.name === `stockroom/${name}`)!;
+    let darkest = 255;
+    for (const file of (await filesOf(drawing)).filter((__, i) => i % 6 === 0)) {
+      const p = await picture(file);
+      for (let i = 0; i < p.length; i += 4) if (p[i + 3]! > 8) darkest = Math.min(darkest, Math.max(p[i]!, p[i + 1]!, p[i + 2]!));
+    }
+    expect(darkest).toBeGreaterThan(180);
+  },
+);
 
 test('the fox is drawn on twos; its eyes have one colour of their own, and none while it blinks', async () => {
   const files = await filesOf(drawings.find((d) => d.name === 'TW_030/performance')!),
