@@ -295,5 +295,16 @@ describe('what people look over', () => {
       .toBuffer();
     expect(burnt.subarray(0, WIDTH * 3 * 8)).toEqual(plain.subarray(0, WIDTH * 3 * 8));
     expect(burnt.equals(plain)).toBe(false);
+    // A matte is written as grey, and carries its line too.
+    const matted = apply(shot(), s.addMatte({ id: 'k1', name: 'Disc', source: 'clip', clip: 'c1' }));
+    const grey = async (into: string, burn?: (frame: number) => string) => {
+      await renderRun(matted, sources, [FIRST], join(folder, into), { bits: 8, only: 'matte:k1', burn });
+      return sharp(join(folder, into, frameName(FIRST)))
+        .raw()
+        .toBuffer();
+    };
+    const [bare, lined] = [await grey('bare'), await grey('lined', (frame) => `OUT ${frame}`)];
+    expect(lined.subarray(0, WIDTH * 8)).toEqual(bare.subarray(0, WIDTH * 8));
+    expect(lined.equals(bare)).toBe(false);
   });
 });

@@ -62,7 +62,12 @@ export async function renderRun(
       options.onFrame?.(frame, true);
       continue;
     }
-    const begun = performance.now();
+    const begun = performance.now(),
+      png = (codes: Uint8Array | Uint16Array, width: number, height: number, channels: 1 | 3 | 4): Promise<void> => {
+        const line = options.burn?.(frame);
+        if (line) burnIn(codes, width, height, drawLabel(line, labelSize(height)));
+        return writePng(path, codes, width, height, channels);
+      };
     const write = pass.matte
       ? await renderer.renderMatte(pass.shot, pass.matte, frame, options.factor ?? 1, (matte) => {
           const { width, height } = matte,
@@ -70,7 +75,7 @@ export async function renderRun(
           return () =>
             bits === 'half'
               ? writeExr(path, greyPicture(grey, width, height), false)
-              : writePng(path, bits === 8 ? Uint8Array.from(grey, (v) => Math.round(v / 257)) : grey, width, height, 1);
+              : png(bits === 8 ? Uint8Array.from(grey, (v) => Math.round(v / 257)) : grey, width, height, 1);
         })
       : await renderer.renderFrame(
           { shot: pass.shot, frame, factor: options.factor, cancelled: options.cancelled },
@@ -81,12 +86,8 @@ export async function renderRun(
               const copy = { ...picture, data: Float32Array.from(picture.data) };
               return () => writeExr(path, copy, alpha !== 'none');
             }
-            const codes = pictureCodes(picture, bits, frame, arena, alpha),
-              line = options.burn?.(frame);
-            return () => {
-              if (line) burnIn(codes, width, height, drawLabel(line, labelSize(height)));
-              return writePng(path, codes, width, height, alpha === 'none' ? 3 : 4);
-            };
+            const codes = pictureCodes(picture, bits, frame, arena, alpha);
+            return () => png(codes, width, height, alpha === 'none' ? 3 : 4);
           },
         );
     // The last file is written while the next frame is drawn.

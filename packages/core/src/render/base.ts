@@ -5,7 +5,7 @@ import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { valuesAt, type Values } from '../params';
 import { groundParams, transitionParams } from '../placing';
-import { appearanceOf, isMoved } from '../shot/appearance';
+import { appearanceOf, isMoved, laterParts } from '../shot/appearance';
 import { pictureFrame } from '../motion/frame';
 import { rowValues } from '../shot/drawn';
 import { clipWithRole, leadingRow, rowRange, takeStart } from '../shot/query';
@@ -29,8 +29,10 @@ export function isOpaque(shot: Shot): boolean {
         !!clip &&
         !clip.alpha &&
         !isMoved(shot, clip) &&
-        appearanceOf(shot, clip, shot.first).whole &&
-        clip.placed.values.playback !== 'once'
+        // A clip that was split fills the picture where all of its parts do.
+        [clip, ...laterParts(shot, clip.id)].every(
+          (part, i) => appearanceOf(shot, clip, i ? part.start : shot.first).whole && part.placed.values.playback !== 'once',
+        )
       );
     };
   if (ground === 'colour' || ground === 'gradient' || (behind && solid(behind))) return true;

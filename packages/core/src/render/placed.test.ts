@@ -57,6 +57,11 @@ test('a base is opaque only where its take fills the picture at every frame', as
   expect(at(await draw(shrinks), 0, 0)[3]).toBe(1);
   expect(at(await draw(shrinks, FIRST + 4), 0, 0)[3]).toBe(0);
   expect(isOpaque(shrinks)).toBe(false);
+  // A later part that is placed elsewhere, or ends, lets through what lies behind it too.
+  const split = apply(smallShot(), s.splitClip(smallShot(), 'c1', FIRST + 6, 'c9')),
+    part = (name: string, value: number | string) => apply(split, s.setPlaced({ kind: 'clip', id: 'c9' }, name, value));
+  expect([isOpaque(split), isOpaque(part('size', 50)), isOpaque(part('playback', 'once'))]).toEqual([true, false, false]);
+  expect(at(await draw(part('size', 50), FIRST + 7), 0, 0)[3]).toBe(0);
 });
 
 describe('a clip on the shot’s time', () => {

@@ -58,6 +58,8 @@ export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role
     if (change.role === 'performance' || change.role === 'clean')
       for (const other of Object.values(s.clips)) if (other.id !== id && other.role === change.role) other.role = 'element';
     Object.assign(s.clips[id]!, change);
+    // Later parts are of the same medium.
+    if (change.transfer) for (const part of Object.values(s.clips)) if (part.continues === id) part.transfer = change.transfer;
   });
 /** The base is this clip alone, or (null) no clip. */
 export const setBase = (clip: string | null): Edit =>

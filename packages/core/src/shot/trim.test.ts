@@ -99,6 +99,10 @@ describe('a split', () => {
     expect(Object.keys(apply(twice, s.remove('clip', 'c1')).clips).sort()).toEqual(['c2', 'c3', 'c4']);
     expect(Object.keys(apply(twice, s.remove('clip', 'c9')).clips)).toContain('c8');
   });
+  test('the curve of the codes is that of the medium: all parts have it', () => {
+    const split = apply(shot, s.splitClip(shot, 'c1', FIRST + 4, 'c8'), s.changeClip('c1', { transfer: 'rec709' }));
+    expect([split.clips.c1!.transfer, split.clips.c8!.transfer, split.clips.c2!.transfer]).toEqual(['rec709', 'rec709', 'srgb']);
+  });
   test('says where it cannot be', () => {
     expect(s.whyNotSplit(shot, shot.clips.c1!, FIRST)).toMatch(/between 1002 and 1012/);
     expect(s.whyNotSplit(shot, shot.clips.c1!, FIRST + 1)).toBeNull();

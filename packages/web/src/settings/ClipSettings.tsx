@@ -35,13 +35,15 @@ export function ClipSettings({ id }: { id: string }) {
         <ChoiceField label="Role" value={clip.role} of={clipRoles} words={roleWords} onChange={(role) => edit(changeClip(id, { role }))} />
       )}
       <NumberField label="Starts at frame" value={clip.start} onChange={(start) => edit(changeClip(id, { start: Math.round(start) }))} />
-      <ChoiceField
-        label="Transfer curve"
-        value={clip.transfer}
-        of={transferNames}
-        words={{ srgb: 'sRGB', rec709: 'Rec.709', linear: 'Linear' }}
-        onChange={(transfer) => edit(changeClip(id, { transfer }))}
-      />
+      {clip.continues === null && (
+        <ChoiceField
+          label="Transfer curve"
+          value={clip.transfer}
+          of={transferNames}
+          words={{ srgb: 'sRGB', rec709: 'Rec.709', linear: 'Linear' }}
+          onChange={(transfer) => edit(changeClip(id, { transfer }))}
+        />
+      )}
       {clip.continues !== null && shot.clips[clip.continues] && (
         <p className="quiet mt-2">A later part of {shot.clips[clip.continues]!.name}: what was measured there holds here too.</p>
       )}

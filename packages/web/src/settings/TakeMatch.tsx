@@ -1,8 +1,8 @@
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { skins, type Skin } from '@wraithos/core/render';
 import { changeClip, matchLight, matchPlace, ownClips, whyNotMatch, type Clip } from '@wraithos/core/shot';
 import { useDocument, useParts, useShot } from '../state/shotStore';
-import { Dropped, drawer } from '../workers/pool';
+import { Dropped, measurer } from '../workers/pool';
 import type { WorkerAnswer } from '../workers/protocol';
 import { ChoiceField } from './fields';
 
@@ -19,7 +19,10 @@ export function TakeMatch({ clip }: { clip: Clip }) {
     others = ownClips(shot).filter((c) => c.id !== clip.id && c.role !== 'clean'),
     [chosen, choose] = useState<string | null>(null),
     [busy, setBusy] = useState<What | null>(null),
-    [told, tell] = useState('');
+    [told, tell] = useState(''),
+    control = useRef<AbortController | null>(null);
+  // Whoever goes to another clip waits for it no more.
+  useEffect(() => () => control.current?.abort(), [clip.id]);
   if (!others.length || clip.role === 'clean') return null;
   const usual = others.find((c) => c.role === 'performance') ?? others[0]!,
     other = shot.clips[skin && skin.clip !== clip.id ? skin.clip : (chosen ?? '')] ?? usual,
@@ -28,11 +31,13 @@ export function TakeMatch({ clip }: { clip: Clip }) {
   async function find(what: What): Promise<void> {
     setBusy(what);
     tell('');
+    control.current = new AbortController();
     try {
-      const found = (await drawer().ask({ kind: 'takes', shot, clip: clip.id, other: other.id, frame, what }, 0)) as Extract<
-        WorkerAnswer,
-        { kind: 'takes' }
-      >;
+      const found = (await measurer().ask(
+        { kind: 'takes', shot, clip: clip.id, other: other.id, frame, what },
+        0,
+        control.current.signal,
+      )) as Extract<WorkerAnswer, { kind: 'takes' }>;
       // It may have been changed meanwhile; what was found is against how it stood then.
       const now = useShot.getState().shot?.clips[clip.id];
       if (!now || now.placed !== clip.placed || now.start !== clip.start) {
@@ -85,7 +90,7 @@ export function TakeMatch({ clip }: { clip: Clip }) {
     <section aria-label="Another take">
       <h3>Another take</h3>
       <ChoiceField
-        label="Beside"
+        label="Compared with"
         value={other.id}
         of={others.map((c) => c.id)}
         words={Object.fromEntries(others.map((c) => [c.id, c.name]))}
@@ -104,6 +109,11 @@ export function TakeMatch({ clip }: { clip: Clip }) {
       {clip.frames > 1 && other.frames > 1 && button('offset', 'Find the best offset', null)}
       {button('place', 'Match its place at this frame', whyNotMatch(clip, 'place'))}
       {button('light', 'Match its light at this frame', whyNotMatch(clip, 'light'))}
+      {busy && (
+        <button type="button" className="btn btn-quiet btn-sm mt-1" onClick={() => control.current?.abort()}>
+          Stop
+        </button>
+      )}
       {told && (
         <p className="quiet mt-1" role="status">
           {told}

@@ -25,6 +25,7 @@ describe('a clip is split', () => {
     rerender(<ClipSettings id="c3" />);
     expect(screen.getByText(/A later part of walk/)).toBeTruthy();
     expect(screen.queryByLabelText('Role')).toBeNull();
+    expect(screen.queryByLabelText('Transfer curve')).toBeNull();
   });
   test('where it cannot be, the button says why', () => {
     opens(aShot());

@@ -222,6 +222,7 @@ export const useShot = create<ShotState>((set, get) => {
       selection: place.selection ?? null,
       factor: place.factor ?? 2,
       tool: null,
+      skin: null,
     });
   };
 

@@ -12,7 +12,7 @@ function ClipLines({ x }: { x: TimeScale }) {
   const clips = Object.values(useDocument().clips);
   return (
     <LongList
-      className="ranges clips"
+      className="ranges"
       items={clips}
       size={LINE}
       pad={5}

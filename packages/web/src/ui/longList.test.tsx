@@ -1,7 +1,6 @@
 import { act, screen } from '@testing-library/react';
 import * as s from '@wraithos/core/shot';
-import { heldClips } from '@wraithos/contract';
-import { keyOf } from '../api/useRoute';
+import { heldKey } from '../workbench/useChecks';
 import { PlatesPanel } from '../steps/PlatesPanel';
 import { useShot } from '../state/shotStore';
 import { aShot, fillIn, opens, show } from '../testing/showing';
@@ -21,9 +20,10 @@ test('a short list is drawn as it is; of a long one only what is in sight, in a 
 });
 
 test('a clip that the store does not hold is marked in the list, with the reason', () => {
-  opens(aShot());
+  const shot = aShot();
+  opens(shot);
   act(() => useShot.setState({ id: 'x1' }));
-  show(<PlatesPanel />, { [keyOf(heldClips, { id: 'x1' })]: [{ clip: 'c1', held: null }] });
+  show(<PlatesPanel />, { [heldKey('x1', shot)]: [{ clip: 'c1', held: null }] });
   expect(screen.getByTitle('walk is not in the store.').textContent).toBe('!');
   expect(screen.queryByTitle(/empty street is/)).toBeNull();
 });
