@@ -58,47 +58,47 @@ const sheets: Sheet[] = [
   },
 ];
 
-/** Codes on the grey that drawings with alpha are shown on. */
+/** What drawings with alpha are shown on. */
+const GREY = '#26272b';
+/** Codes on that grey. */
 const picture = ({ data, width, height, channels }: Codes) =>
   sharp(Buffer.from(data.buffer, data.byteOffset, data.byteLength), { raw: { width, height, channels } }).flatten({
-    background: '#26272b',
+    background: GREY,
   });
-async function write(name: string, large: Sharp, small: Sharp[]): Promise<void> {
-  await large.jpeg({ quality: 84 }).toFile(join(out, `${name}.jpg`));
-  const tiles = await Promise.all(
-    small.map(async (s, i) => ({
-      input: await s.resize(426, 240).png().toBuffer(),
-      left: 426 * (i % 4),
-      top: 240 * Math.floor(i / 4),
-    })),
-  );
-  await sharp({ create: { width: 4 * 426, height: 720, channels: 3, background: '#26272b' } })
+/** Lays pictures side by side in rows, each in a cell of its own, and writes them as one JPEG. */
+async function tiled(name: string, pictures: Sharp[], cell: readonly [number, number], across: number, gap = 0): Promise<void> {
+  const [wide, tall] = cell,
+    clear = { r: 0, g: 0, b: 0, alpha: 0 },
+    tiles = await Promise.all(
+      pictures.map(async (picture, i) => ({
+        input: await picture
+          .resize(wide - 2 * gap, tall - 2 * gap, { fit: 'contain', background: clear })
+          .png()
+          .toBuffer(),
+        left: (i % across) * wide + gap,
+        top: Math.floor(i / across) * tall + gap,
+      })),
+    );
+  await sharp({ create: { width: across * wide, height: Math.ceil(pictures.length / across) * tall, channels: 3, background: GREY } })
     .composite(tiles)
     .jpeg({ quality: 80 })
-    .toFile(join(out, `${name}-sheet.jpg`));
+    .toFile(join(out, `${name}.jpg`));
 }
-
-/** One frame of each element of the stockroom, from where there is most of it, on the grey that drawings are shown on. */
+async function write(name: string, large: Sharp, small: Sharp[]): Promise<void> {
+  await large.jpeg({ quality: 84 }).toFile(join(out, `${name}.jpg`));
+  await tiled(`${name}-sheet`, small, [426, 240], 4);
+}
+/** One frame of each element of the stockroom, from where there is most of it. */
 async function shelf(): Promise<void> {
   const items = JSON.parse(readFileSync(join(media, 'stockroom', 'index.json'), 'utf8')) as { id: string; frames: number }[],
-    [wide, tall, across] = [320, 200, 5],
-    tiles = await Promise.all(
-      items.map(async ({ id, frames }, i) => {
-        const file = join(media, 'stockroom', id, `${String(1 + Math.floor(frames * (frames <= 32 ? 0.25 : 0.6))).padStart(4, '0')}.webp`);
-        return {
-          input: await sharp(file)
-            .resize(wide - 12, tall - 12, { fit: 'contain', background: { r: 0, g: 0, b: 0, alpha: 0 } })
-            .png()
-            .toBuffer(),
-          left: (i % across) * wide + 6,
-          top: Math.floor(i / across) * tall + 6,
-        };
-      }),
-    );
-  await sharp({ create: { width: across * wide, height: Math.ceil(items.length / across) * tall, channels: 3, background: '#26272b' } })
-    .composite(tiles)
-    .jpeg({ quality: 84 })
-    .toFile(join(out, 'stockroom.jpg'));
+    most = (frames: number) => 1 + Math.floor(frames * (frames <= 32 ? 0.25 : 0.6));
+  await tiled(
+    'stockroom',
+    items.map(({ id, frames }) => sharp(join(media, 'stockroom', id, `${String(most(frames)).padStart(4, '0')}.webp`))),
+    [320, 200],
+    5,
+    6,
+  );
 }
 
 mkdirSync(out, { recursive: true });

@@ -197,25 +197,14 @@ function openPlate(set: StillSet, frame: number, arena: Arena): Picture {
   return picture;
 }
 
-/** The plate as a camera sees it that stands a few whole pixels beside; edges hold. */
-function shifted(from: Picture, { x: dx, y: dy }: { x: number; y: number }, arena: Arena): Picture {
-  const to = arena.takePicture(WIDTH, HEIGHT);
+/** Numbers of each pixel as a camera sees them that stands a few whole pixels beside; edges hold. */
+function shifted(from: Float32Array<ArrayBufferLike>, to: Float32Array<ArrayBufferLike>, { x: dx, y: dy }: { x: number; y: number }): void {
+  const each = from.length / (WIDTH * HEIGHT);
   for (let y = 0; y < HEIGHT; y++)
     for (let x = 0; x < WIDTH; x++) {
-      const q = (clamp(y - dy, 0, HEIGHT - 1) * WIDTH + clamp(x - dx, 0, WIDTH - 1)) * 4;
-      to.data.set(from.data.subarray(q, q + 4), (y * WIDTH + x) * 4);
+      const q = (clamp(y - dy, 0, HEIGHT - 1) * WIDTH + clamp(x - dx, 0, WIDTH - 1)) * each;
+      to.set(from.subarray(q, q + each), (y * WIDTH + x) * each);
     }
-  arena.give(from);
-  return to;
-}
-function shiftedDeck(from: Float32Array, { x: dx, y: dy }: { x: number; y: number }): Float32Array {
-  const to = new Float32Array(from.length);
-  for (let y = 0; y < HEIGHT; y++)
-    for (let x = 0; x < WIDTH; x++) {
-      const q = (clamp(y - dy, 0, HEIGHT - 1) * WIDTH + clamp(x - dx, 0, WIDTH - 1)) * DECK;
-      to.set(from.subarray(q, q + DECK), (y * WIDTH + x) * DECK);
-    }
-  return to;
 }
 
 /** Light in the air around the bell's mouth while it sounds, and the lantern's. */
@@ -273,10 +262,15 @@ function filmed({ code, take, about, act, shift, light, carries, stands }: Takin
           return own ? { ...usual, lamps: [...usual.lamps, { at: own, colour: [1, 0.62, 0.3], power: 0.5 }] } : usual;
         },
         open = openPlate(set, frame + (quiet ? 300 : 0), arena),
-        picture = moved ? shifted(open, shift, arena) : open,
+        picture = moved ? arena.takePicture(WIDTH, HEIGHT) : open,
         matte = new Float32Array(WIDTH * HEIGHT),
         parts = new Float32Array(WIDTH * HEIGHT * 3),
-        deck = moved ? shiftedDeck(set.deck, shift) : set.deck;
+        deck = moved ? new Float32Array(set.deck.length) : set.deck;
+      if (moved) {
+        shifted(open.data, picture.data, shift);
+        shifted(set.deck, deck, shift);
+        arena.give(open);
+      }
       lightDeck(
         picture.data,
         deck,

@@ -4,7 +4,7 @@ import { mixByMask } from '../image/blend';
 import type { Picture, Plane } from '../image/picture';
 import { alphaOf, asAlpha } from '../image/planeMath';
 import { warp } from '../image/warp';
-import { givePyramid, pyramidOf, Window } from './flow';
+import { givePyramid, pyramidOf, FollowedWindow } from './flow';
 
 /**
  * Motion of every part of a picture to the next one, and pictures between the two. Coarse to fine over a grid of overlapping windows, each followed by
@@ -67,7 +67,7 @@ function shiftAt({ columns, rows, step, shift }: Field, x: number, y: number): [
 export function motionField(from: Plane, to: Plane, pictures: Pictures): Field {
   const a = pyramidOf(from, LEVELS - 1, pictures),
     b = pyramidOf(to, LEVELS - 1, pictures),
-    window = new Window(SIZE);
+    window = new FollowedWindow(SIZE);
   let field: Field | null = null;
   for (let level = a.length - 1; level >= 0; level--)
     field = settled(window, a[level]!, b[level]!, finer(field, a[level]!.width, a[level]!.height));
@@ -76,7 +76,7 @@ export function motionField(from: Plane, to: Plane, pictures: Pictures): Field {
   return field!;
 }
 /** One level: each window followed from the guess that fits best, then all smoothed by how much each says and how well it fits. */
-function settled(window: Window, from: Plane, to: Plane, guess: Field): Field {
+function settled(window: FollowedWindow, from: Plane, to: Plane, guess: Field): Field {
   const { columns, rows, shift } = guess,
     found = Float32Array.from(shift),
     weight = new Float32Array(columns * rows);

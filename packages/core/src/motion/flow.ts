@@ -42,7 +42,7 @@ const STEPS = 12,
  */
 export function followPoints(from: Pyramid, to: Pyramid, points: readonly (readonly [number, number])[], size: number): Followed[] {
   const levels = Math.min(from.length, to.length),
-    window = new Window(size);
+    window = new FollowedWindow(size);
   return points.map(([px, py]) => {
     let sx = 0,
       sy = 0,
@@ -60,7 +60,7 @@ export function followPoints(from: Pyramid, to: Pyramid, points: readonly (reado
 }
 
 /** A square window of one picture, with all that following it into another needs: made once and used for one place after the other. */
-export class Window {
+export class FollowedWindow {
   private readonly half: number;
   private readonly wide: number;
   private readonly patch: Float32Array;
