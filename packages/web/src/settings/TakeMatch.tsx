@@ -101,7 +101,7 @@ export function TakeMatch({ clip }: { clip: Clip }) {
       />
       <ChoiceField
         label="Onion skin"
-        help="Both over each other: half of each, how far they differ, or this one in orange and the other in blue, grey where they are alike."
+        help="Both over each other: half of each; their difference; or in two tints: light that only this one has in orange, light that only the other has in blue, grey where they are alike."
         value={how}
         of={['off', ...skins]}
         onChange={(to) => set({ skin: to === 'off' ? null : { clip: other.id, how: to as Skin } })}
