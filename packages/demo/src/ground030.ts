@@ -16,8 +16,24 @@ const RIDGES: readonly { y: number; swing: number; long: number; seed: number; t
 const MOON = { x: 965, y: 190, r: 58 };
 const lineOf = (r: (typeof RIDGES)[number], x: number): number =>
   r.y + r.swing * (1.6 * (fractal2(x / r.long, 3.1, 4, r.seed * 31) - 0.5)) + 1.6 * (noise2(x / 5, 1, r.seed) - 0.5);
+const STARS = Array.from({ length: 90 }, (_, i) => ({
+  x: WIDTH * uniform(i, 713, 1),
+  y: 300 * uniform(i, 713, 2) * uniform(i, 713, 3),
+  r: 0.7 + 1.3 * uniform(i, 713, 4) * uniform(i, 713, 5),
+}));
+/** Firs on the third ridge. */
+const FIRS = Array.from({ length: 46 }, (_, i) => {
+  const x = (i + 0.2 + 0.7 * uniform(i, 731, 1)) * (WIDTH / 46);
+  return { x, foot: lineOf(RIDGES[2]!, x) + 6, tall: 26 + 50 * uniform(i, 731, 2) * uniform(i, 731, 3) };
+});
+/** Where each ridge's line is in a column, and how it leans. */
+const columnOf = (x: number): { line: number; lean: number }[] =>
+  RIDGES.map((ridge) => {
+    const line = lineOf(ridge, x);
+    return { line, lean: lineOf(ridge, x + 6) - line };
+  });
 
-function paint(x: number, y: number): Rgb {
+function paint(x: number, y: number, column: ReturnType<typeof columnOf>): Rgb {
   // Paper, and pigment that gathers in its grain.
   const grain = fractal2(x / 3.2, y / 3.2, 3, 701) - 0.5,
     wash = fractal2(x / 140, y / 90, 4, 703) - 0.5,
@@ -36,14 +52,10 @@ function paint(x: number, y: number): Rgb {
     const face = 0.06 * (fractal2(x / 22, y / 22, 3, 709) - 0.5);
     c = over(c, [0.99 + face, 0.95 + face, 0.84 + face], smoothstep(MOON.r + 1, MOON.r - 1, d + 2.5 * (noise2(x / 9, y / 9, 711) - 0.5)));
   }
-  for (let i = 0; i < 90; i++) {
-    const sx = WIDTH * uniform(i, 713, 1),
-      sy = 300 * uniform(i, 713, 2) * uniform(i, 713, 3),
-      r = 0.7 + 1.3 * uniform(i, 713, 4) * uniform(i, 713, 5);
+  for (const { x: sx, y: sy, r } of STARS)
     if (abs(x - sx) < 3 && abs(y - sy) < 3) c = over(c, [1, 0.96, 0.86], 0.8 * smoothstep(r + 0.6, r - 0.4, hypot(x - sx, y - sy)));
-  }
   RIDGES.forEach((ridge, k) => {
-    const line = lineOf(ridge, x),
+    const { line, lean } = column[k]!,
       below = y - line;
     if (below < -1.5) return;
     const wet = fractal2(x / 60 + 9 * k, y / 30, 4, 721 + k) - 0.5,
@@ -53,20 +65,16 @@ function paint(x: number, y: number): Rgb {
     const edge = exp(-(below * below) / 7);
     r = [r[0] + 0.1 * wet - 0.06 * edge, r[1] + 0.1 * wet - 0.06 * edge, r[2] + 0.09 * wet - 0.05 * edge];
     // Moonlight on what looks to it.
-    const lean = lineOf(ridge, x + 6) - line;
     if (k < 3) r = over(r, [1, 0.86, 0.72], clamp(0.03 * lean, 0, 0.18) * exp(-below / 26));
     c = over(c, r, smoothstep(-1, 1, below));
   });
-  // Firs on the third ridge, and the grass that the fox runs on.
-  for (let i = 0; i < 46; i++) {
-    const fx = (i + 0.2 + 0.7 * uniform(i, 731, 1)) * (WIDTH / 46),
-      foot = lineOf(RIDGES[2]!, fx) + 6,
-      tall = 26 + 50 * uniform(i, 731, 2) * uniform(i, 731, 3),
-      up = foot - y;
-    if (up < 0 || up > tall) continue;
+  FIRS.forEach(({ x: fx, foot, tall }, i) => {
+    const up = foot - y;
+    if (up < 0 || up > tall) return;
     const wide = (1 - up / tall) * tall * 0.24 * (0.7 + 0.3 * abs(sin(up * 0.42 + i)));
     if (abs(x - fx) < wide + 1) c = over(c, [0.13, 0.17, 0.3], 0.9 * smoothstep(wide + 0.8, wide - 0.8, abs(x - fx)));
-  }
+  });
+  // The grass that the fox runs on.
   const grass = y - 584;
   if (grass > -22) {
     for (let k = -2; k <= 2; k++) {
@@ -92,12 +100,13 @@ export const ground030: Drawing = {
   first: 1,
   opaque: true,
   draw() {
-    const out = new Uint8Array(WIDTH * HEIGHT * 4);
+    const out = new Uint8Array(WIDTH * HEIGHT * 4),
+      columns = Array.from({ length: WIDTH * 2 }, (_, k) => columnOf(0.25 + 0.5 * k));
     for (let y = 0, i = 0; y < HEIGHT; y++)
       for (let x = 0; x < WIDTH; x++, i += 4) {
         let [r, g, b] = [0, 0, 0];
         for (let k = 0; k < 4; k++) {
-          const c = paint(x + 0.25 + 0.5 * (k & 1), y + 0.25 + 0.5 * (k >> 1));
+          const c = paint(x + 0.25 + 0.5 * (k & 1), y + 0.25 + 0.5 * (k >> 1), columns[2 * x + (k & 1)]!);
           [r, g, b] = [r + c[0] / 4, g + c[1] / 4, b + c[2] / 4];
         }
         [r, g, b, 1].forEach((v, k) => (out[i + k] = Math.round(255 * clamp(v, 0, 1))));

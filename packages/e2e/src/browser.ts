@@ -9,7 +9,7 @@ export async function openBrowser(): Promise<{ browser: Browser; close(): Promis
   const browser = await puppeteer.launch({
     executablePath: '/usr/bin/chromium',
     userDataDir: profile,
-    protocolTimeout: 240_000,
+    protocolTimeout: 60_000,
     defaultViewport: { width: 1280, height: 800 },
     args: [
       ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
@@ -62,8 +62,16 @@ export const hands = {
     hands.count = none();
   },
 };
+const begun = Date.now();
+/** What stories did and waited for last, with the seconds at which each began: a story that hangs says where. */
+export const doings: string[] = [];
+function doing(what: string): void {
+  doings.push(`${((Date.now() - begun) / 1000).toFixed(1)} s ${what}`);
+  if (doings.length > 12) doings.shift();
+}
 /** Clicks what a selector finds. */
 export async function press(page: Page, selector: string): Promise<void> {
+  doing(`press ${selector}`);
   hands.count.clicks++;
   await page.click(selector);
 }
@@ -87,6 +95,7 @@ export async function drag(page: Page, from: readonly [number, number], to: read
 export const sleep = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 export async function until<T>(what: string, look: () => Promise<T | null | undefined | false>, ms = 60_000): Promise<T> {
   const end = Date.now() + ms;
+  doing(`wait for ${what}`);
   for (;;) {
     const found = await look();
     if (found) return found;
@@ -116,6 +125,7 @@ export async function clickText(page: Page, text: string, within = 'body'): Prom
     );
     return found.asElement();
   });
+  doing(`click "${text}"`);
   hands.count.clicks++;
   await (handle as import('puppeteer-core').ElementHandle<Element>).click();
 }
@@ -131,6 +141,7 @@ export async function setField(page: Page, label: string, value: string): Promis
       label,
     ),
   );
+  doing(`set ${label}`);
   hands.count.values++;
   const field = (await page.$(`#${id}`))!,
     tag = await field.evaluate((el) => el.tagName);
@@ -171,6 +182,7 @@ export async function dragPicture(page: Page, from: [number, number], to: [numbe
 }
 /** Goes to a frame by pressing on the filmstrip, then by arrow keys. */
 export async function goTo(page: Page, frame: number, first = 1001, count = 96): Promise<void> {
+  doing(`go to ${frame}`);
   hands.count.jumps++;
   const box = (await (await page.$('.film'))!.boundingBox())!;
   await page.mouse.click(box.x + (box.width * (frame - first + 0.5)) / count, box.y + box.height / 2);

@@ -6,7 +6,7 @@ import type { Page } from 'puppeteer-core';
 import type { TrackSample } from '@wraithos/core/motion';
 import type { Shot } from '@wraithos/core/shot';
 import { Application } from './application';
-import { hands, openBrowser, openRequests, until, watch } from './browser';
+import { doings, hands, openBrowser, openRequests, until, watch } from './browser';
 
 export interface Summary {
   id: string;
@@ -53,6 +53,8 @@ export class Stage {
       await until('the demo', async () => (await this.shots()).length >= 6, 300_000);
       this.page = await this.browser.newPage();
       this.troubles = watch(this.page);
+      // A page that asks whether to leave would wait for ever.
+      this.page.on('dialog', (dialog) => void dialog.accept().catch(() => undefined));
       this.waiting = openRequests(this.page);
     }, 400_000);
     afterAll(async () => {
@@ -113,7 +115,7 @@ export class Stage {
           await Promise.race([work(), late]);
         } catch (error) {
           process.stderr.write(
-            `FAILED ${name}: ${(error as Error).stack ?? String(error)}\nopen requests: ${this.waiting().join(', ') || 'none'}\n`,
+            `FAILED ${name}: ${(error as Error).stack ?? String(error)}\nat: ${this.page.url()}\ndone last:\n  ${doings.join('\n  ')}\nopen requests: ${this.waiting().join(', ') || 'none'}\n`,
           );
           await mkdir(join('dist', 'tests'), { recursive: true });
           await this.page

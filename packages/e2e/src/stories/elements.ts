@@ -19,9 +19,13 @@ export function elementStories(stage: Stage): void {
       await page.waitForSelector('.stock-tile');
       /** Drags a tile onto the picture, as a hand does. */
       const drop = async (name: string, x: number, y: number) => {
-        const tile = await page.evaluateHandle(
-            (title) => [...document.querySelectorAll('.stock-tile')].find((t) => t.textContent === title),
-            name,
+        const tile = await until(`the tile ${name}`, async () =>
+            (
+              await page.evaluateHandle(
+                (title) => [...document.querySelectorAll('.stock-tile')].find((t) => t.textContent === title) ?? null,
+                name,
+              )
+            ).asElement(),
           ),
           box = (await (tile as ElementHandle).boundingBox())!;
         await drag(page, [box.x + box.width / 2, box.y + box.height / 2], await onScreen(page, x, y));
@@ -105,6 +109,6 @@ export function elementStories(stage: Stage): void {
       expect(alpha(Math.round(fx), Math.round(fy - 110))).toBeGreaterThan(240);
       expect(alpha(100, 100)).toBe(0);
     },
-    120_000,
+    200_000,
   );
 }
