@@ -1,5 +1,19 @@
 // Dependencies point one way only. Inside core, each folder may use the ones listed before it; outside, see the package rules.
-const layers = ['image', 'words', 'time', 'params', 'motion', 'placing', 'matte', 'particles', 'effects', 'shot', 'recipes', 'render'];
+const layers = [
+  'image',
+  'words',
+  'time',
+  'params',
+  'motion',
+  'placing',
+  'plate',
+  'matte',
+  'particles',
+  'effects',
+  'shot',
+  'recipes',
+  'render',
+];
 const inside = layers
   .map((layer, i) => ({
     name: `core-${layer}-one-way`,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { readShot } from '@wraithos/core/shot';
+import { transferNames } from '@wraithos/core/image';
+import { rateSchema, readShot } from '@wraithos/core/shot';
 
 export const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
 /** SHA-256 of what it names, as the stores keep it. */
@@ -22,3 +23,17 @@ export const document = z.unknown().transform((data, context) => {
 /** An error for people (RFC 9457), with a stable `type`. */
 export const problem = z.looseObject({ type: z.string().default(''), detail: z.string(), field: z.string().optional() });
 export type Problem = z.infer<typeof problem>;
+
+/** What a medium is. */
+export const mediumInfo = z.looseObject({
+  width: z.number().int(),
+  height: z.number().int(),
+  frames: z.number().int(),
+  frameRate: rateSchema,
+  alpha: z.boolean(),
+  bitDepth: z.union([z.literal(8), z.literal(16)]),
+  transfer: z.enum(transferNames),
+  codec: z.string(),
+  kind: z.string(),
+});
+export type MediumInfo = z.infer<typeof mediumInfo>;

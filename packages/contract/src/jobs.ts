@@ -1,9 +1,11 @@
 import { z } from 'zod';
+import { cameras } from '@wraithos/core/plate';
 import { alphaModes, formatNames } from '@wraithos/core/render';
-import { moment } from './common';
+import { madePlateSchema } from '@wraithos/core/shot';
+import { hash, mediumInfo, moment } from './common';
 import { route } from './route';
 
-export const jobKinds = ['import', 'render', 'unpack'] as const;
+export const jobKinds = ['import', 'plate', 'render', 'unpack'] as const;
 export const jobStates = ['waiting', 'running', 'done', 'failed', 'cancelled', 'parked'] as const;
 export type JobKind = (typeof jobKinds)[number];
 export type JobState = (typeof jobStates)[number];
@@ -69,6 +71,28 @@ export const startRender = route({
     only: z.string().max(80).default('all'),
     /** Code, frame and revision are written into each picture. */
     burn: z.boolean().default(false),
+  }),
+  answer: jobSummary,
+  status: 202,
+});
+/** What was built: the medium, how it came to be, and a picture of what is unsure in it. */
+export const builtPlate = z.object({ hash, info: mediumInfo, made: madePlateSchema });
+export type BuiltPlateAnswer = z.infer<typeof builtPlate>;
+/** Builds the clean plate of a clip of a shot, from the shot's newest revision. */
+export const startPlate = route({
+  method: 'POST',
+  path: '/plates',
+  body: z.object({
+    shot: z.string(),
+    clip: z.string(),
+    camera: z.enum(cameras).default('measured'),
+    flicker: z.boolean().default(true),
+    grain: z.boolean().default(false),
+    /** First and last frame of the clip that are looked at; all of them where nothing is said. */
+    first: z.number().int().min(0).optional(),
+    last: z.number().int().min(0).optional(),
+    /** The matte of what is left out. */
+    matte: z.string().nullable().default(null),
   }),
   answer: jobSummary,
   status: 202,

@@ -1,24 +1,9 @@
 import { z } from 'zod';
-import { transferNames } from '@wraithos/core/image';
 import { samplesSchema } from '@wraithos/core/motion';
-import { rateSchema } from '@wraithos/core/shot';
-import { hash } from './common';
+import { hash, mediumInfo } from './common';
 import { jobSummary } from './jobs';
 import { route } from './route';
 
-/** What a medium is. */
-export const mediumInfo = z.looseObject({
-  width: z.number().int(),
-  height: z.number().int(),
-  frames: z.number().int(),
-  frameRate: rateSchema,
-  alpha: z.boolean(),
-  bitDepth: z.union([z.literal(8), z.literal(16)]),
-  transfer: z.enum(transferNames),
-  codec: z.string(),
-  kind: z.string(),
-});
-export type MediumInfo = z.infer<typeof mediumInfo>;
 /** What an import has made; `note` says what is different from what was expected, and is empty otherwise. */
 export const imported = z.object({ hash, name: z.string(), info: mediumInfo, note: z.string() });
 export type Imported = z.infer<typeof imported>;

@@ -22,3 +22,4 @@ export { moveFlakes, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges
 export { drawStamps } from './stamps';
 export { findBox, cutFigure, gatherBody } from './body';
 export { windowProducts, farthestFrom, windowTables } from './correlate';
+export { voteStrip, steadyCodes } from './vote';

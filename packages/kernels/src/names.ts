@@ -216,6 +216,37 @@ export interface BandKernels {
     ]
   ): void;
   /** Bands of rows of places. */
+  steadyCodes(
+    ...given: [
+      from: number,
+      wide: boolean,
+      channels: number,
+      width: number,
+      height: number,
+      fromTop: number,
+      fromRows: number,
+      map: number,
+      gains: number,
+      top: number,
+      stride: number,
+      out: number,
+    ]
+  ): void;
+  voteStrip(
+    ...given: [
+      strip: number,
+      wide: boolean,
+      frames: number,
+      padded: number,
+      votes: number,
+      columns: number,
+      cells: number,
+      first: number,
+      side: number,
+      out: number,
+      width: number,
+    ]
+  ): void;
   windowProducts(window: number, side: number, pattern: number, rows: number, columns: number, span: number, out: number): void;
 }
 export type BandKernel = keyof BandKernels;
@@ -287,6 +318,8 @@ export const bandKernels = [
   'gatherBody',
   'drawStamps',
   'windowProducts',
+  'voteStrip',
+  'steadyCodes',
 ] as const satisfies readonly BandKernel[];
 
 /** Kernels that one thread runs as a whole. */

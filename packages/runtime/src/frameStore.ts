@@ -1,5 +1,5 @@
 import { mkdir, open, readdir, readFile, rename, rm, stat, statfs, utimes, writeFile, type FileHandle } from 'node:fs/promises';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import type { Codes } from '@wraithos/core/image';
 import { decode } from './decode';
@@ -74,6 +74,38 @@ export class FrameStore {
     signal?: AbortSignal,
     part = partName(),
   ): Promise<StoredInfo> {
+    return (await this.write(info, decode(source, info, signal), () => hash, onFrame, part)).info;
+  }
+
+  /**
+   * Keeps frames that were made here, under the hash of their codes: the same frames are kept once. Nothing is left behind where making them fails.
+   * @param info what they are; `frames` is how many are to come.
+   */
+  async keep(
+    info: MediaInfo,
+    frames: AsyncIterable<Codes>,
+    onFrame?: (done: number) => void,
+    part = partName(),
+  ): Promise<{ hash: string; info: StoredInfo }> {
+    const hash = createHash('sha256').update(
+      `${info.width} ${info.height} ${info.bitDepth} ${info.alpha} ${JSON.stringify(info.frameRate)} `,
+    );
+    const heard = async function* () {
+      for await (const frame of frames) {
+        hash.update(new Uint8Array(frame.data.buffer, frame.data.byteOffset, frame.data.byteLength));
+        yield frame;
+      }
+    };
+    return this.write(info, heard(), () => hash.digest('hex'), onFrame, part);
+  }
+
+  private async write(
+    info: MediaInfo,
+    frames: AsyncIterable<Codes>,
+    nameOf: () => string,
+    onFrame: ((done: number) => void) | undefined,
+    part: string,
+  ): Promise<{ hash: string; info: StoredInfo }> {
     await mkdir(this.folder, { recursive: true });
     const need = info.width * info.height * (info.alpha ? 4 : 3) * (info.bitDepth / 8) * info.frames,
       disk = await statfs(this.folder),
@@ -86,7 +118,7 @@ export class FrameStore {
       let count = 0,
         chunk: FileHandle | null = null,
         channels: 1 | 3 | 4 = 3;
-      for await (const frame of decode(source, info, signal)) {
+      for await (const frame of frames) {
         if (count % CHUNK === 0) {
           await chunk?.close();
           chunk = await open(join(place, `${count / CHUNK}.raw`), 'w');
@@ -97,12 +129,13 @@ export class FrameStore {
         onFrame?.(count);
       }
       await chunk?.close();
-      const stored: StoredInfo = { ...info, frames: count, channels };
+      const stored: StoredInfo = { ...info, frames: count, channels },
+        hash = nameOf();
       await writeFile(join(place, 'info.json'), JSON.stringify(stored));
       await rename(place, this.path(hash)).catch(async (error: NodeJS.ErrnoException) => {
         if (!(await this.has(hash))) throw error;
       });
-      return stored;
+      return { hash, info: stored };
     } finally {
       await rm(place, { recursive: true, force: true });
     }
@@ -121,23 +154,29 @@ export class FrameStore {
     return info;
   }
 
-  /** Bytes of one frame as stored. @throws MediaError outside the clip. */
-  async raw(hash: string, frame: number): Promise<{ info: StoredInfo; bytes: Buffer }> {
+  /** Bytes of one frame as stored, or of some of its rows. @throws MediaError outside the clip. */
+  async raw(hash: string, frame: number, y0 = 0, y1?: number): Promise<{ info: StoredInfo; bytes: Buffer }> {
     const info = await this.info(hash);
     if (!Number.isInteger(frame) || frame < 0 || frame >= info.frames)
       throw new MediaError(`it has no frame ${frame}; it ends at ${info.frames - 1}`);
-    const size = info.width * info.height * info.channels * (info.bitDepth / 8),
+    const line = info.width * info.channels * (info.bitDepth / 8),
+      size = ((y1 ?? info.height) - y0) * line,
       file = await open(join(this.path(hash), `${Math.floor(frame / CHUNK)}.raw`)).catch(() => {
         throw new MediaError(DAMAGED);
       });
     try {
       const bytes = Buffer.allocUnsafeSlow(size),
-        { bytesRead } = await file.read(bytes, 0, size, (frame % CHUNK) * size);
+        { bytesRead } = await file.read(bytes, 0, size, ((frame % CHUNK) * info.height + y0) * line);
       if (bytesRead !== size) throw new MediaError(DAMAGED);
       return { info, bytes };
     } finally {
       await file.close();
     }
+  }
+  /** Codes of some rows of a frame. */
+  async rows(hash: string, frame: number, y0: number, y1: number): Promise<Uint8Array | Uint16Array> {
+    const { info, bytes } = await this.raw(hash, frame, y0, y1);
+    return info.bitDepth === 16 ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2) : bytes;
   }
 
   async codes(hash: string, frame: number): Promise<Codes> {

@@ -9,6 +9,7 @@ export * from './fileSources';
 export * from './films';
 export * from './frameStore';
 export * from './label';
+export * from './plate';
 export * from './probe';
 export * from './readAhead';
 export * from './renderRun';

@@ -9,6 +9,7 @@ const WIDTH = 333,
 const clip: Omit<Clip, 'id'> = {
   placed: { values: {}, curves: {} },
   continues: null,
+  made: null,
   name: 'take',
   role: 'performance',
   media: { path: 'take' },

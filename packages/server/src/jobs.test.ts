@@ -145,6 +145,7 @@ describe('jobs', () => {
           bits: 8,
           transfer: 'srgb',
           continues: null,
+          made: null,
           start: 1001,
           placed: { values: {}, curves: {} },
         }),

@@ -13,6 +13,7 @@ import { createApp } from './http/app';
 import { Events } from './http/events';
 import { importJob } from './jobs/importJob';
 import { Jobs } from './jobs/jobs';
+import { plateJob } from './jobs/plateJob';
 import { renderJob } from './jobs/renderJob';
 import { unpackJob } from './jobs/unpackJob';
 import { WorkProcesses } from './jobs/workProcess';
@@ -121,7 +122,7 @@ export async function open(options: OpenOptions): Promise<Opened> {
         ...pools,
         log,
       },
-      jobs = new Jobs(base, { import: importJob(base), render: renderJob(base), unpack: unpackJob(base) }),
+      jobs = new Jobs(base, { import: importJob(base), plate: plateJob(base), render: renderJob(base), unpack: unpackJob(base) }),
       services: Services = { ...base, jobs };
     undo.push(async () => {
       events.close();

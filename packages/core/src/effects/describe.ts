@@ -125,7 +125,7 @@ export interface RowFacts<V> {
 /** A problem that an effect can have on a row. */
 export interface EffectCheck<V> {
   id: string;
-  find(facts: RowFacts<V>): { text: string; fix: string } | null;
+  find(facts: RowFacts<V>): { text: string; fix: string; mend?: 'clean plate' } | null;
 }
 
 /** Where a new row of an effect is laid: what it can set itself up for. */

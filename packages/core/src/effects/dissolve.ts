@@ -314,7 +314,8 @@ export const dissolve = effect({
           ? null
           : {
               text: `${name} removes the subject, but there is no clean plate to show behind it.`,
-              fix: 'Bring one in on Plates and give it the role Clean plate.',
+              fix: 'Build it from the performance, or bring one in on Plates and give it the role Clean plate.',
+              mend: 'clean plate',
             },
     },
     {

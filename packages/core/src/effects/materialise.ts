@@ -221,7 +221,8 @@ export const materialise = effect({
           ? null
           : {
               text: `${name} needs a clean plate to show where the subject has not appeared yet.`,
-              fix: 'Bring one in on Plates and give it the role Clean plate.',
+              fix: 'Build it from the performance, or bring one in on Plates and give it the role Clean plate.',
+              mend: 'clean plate',
             },
     },
     {

@@ -1,5 +1,4 @@
 export * from './arrival';
-export * from './cleanPlate';
 export * from './colourArea';
 export * from './keys';
 export * from './outline';

@@ -1,7 +1,6 @@
 import { AffineFrame, type Frame } from '../motion';
 import { Arena, newPicture, newPlane, normal, type Plane } from '../image';
 import { arrivalOrder, type Arrival } from './arrival';
-import { temporalMedian } from './cleanPlate';
 import { chromaMatte, differenceMatte } from './keys';
 import { carried, carriedGrowth, outlineCoverage, type Vertex } from './outline';
 import { growMatte, refineMatte } from './refine';
@@ -120,19 +119,6 @@ test('growing and shrinking move the edge by the amount; specks go, holes close,
   for (let y = 0; y < 30; y++) p.data[at(40, y)] = 0;
   refineMatte(p, { ...none, despeckle: 20, fillHoles: 20 }, arena);
   expect([p.data[at(40, 40)], p.data[at(41, 40)], p.data[at(75, 5)], p.data[at(40, 25)]]).toEqual([1, 1, 0, 0]);
-});
-
-test('the temporal median drops a character that moves past', () => {
-  const frames = Array.from({ length: 9 }, (_, f) => ({
-    width: 9,
-    height: 1,
-    channels: 1 as const,
-    bits: 8 as const,
-    data: Uint8Array.from({ length: 9 }, (_v, x) => (x === f ? 255 : 20 + x)),
-  }));
-  expect([...temporalMedian(frames).data]).toEqual([20, 21, 22, 23, 24, 25, 26, 27, 28]);
-  expect(() => temporalMedian([])).toThrow('no frames');
-  expect(() => temporalMedian([frames[0]!, { ...frames[0]!, width: 3 }])).toThrow('differ');
 });
 
 test('an order field runs from 0 to 1 along its way and is ragged by the length it says', () => {

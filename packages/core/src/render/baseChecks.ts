@@ -27,7 +27,8 @@ function subjectChecks(shot: Shot): Check[] {
         {
           id: 'detached-twice',
           text: `${subject.name} is detached, and still stands where it was filmed: there is no clean plate of ${clip.name}.`,
-          fix: 'Bring a clean plate in on Plates, or put another background in the base.',
+          fix: 'Build its clean plate, bring one in on Plates, or put another background in the base.',
+          mend: 'clean plate',
         },
       ];
     if (!subject.detached && clip && !there)

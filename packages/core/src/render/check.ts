@@ -3,6 +3,8 @@ export interface Check {
   id: string;
   text: string;
   fix: string;
+  /** What the page offers to do about it at once. */
+  mend?: 'clean plate';
   row?: string;
   track?: string;
   clip?: string;

@@ -232,7 +232,8 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
         found.push({
           id: 'no-clean-plate',
           text: `The matte of ${subject.name} is a difference from a clean plate, and there is none.`,
-          fix: 'Bring one in on Plates and give it the role Clean plate.',
+          fix: 'Build it from the performance, or bring one in on Plates and give it the role Clean plate.',
+          mend: 'clean plate',
         });
   return found;
 }

@@ -74,7 +74,7 @@ test('version 3: no clip is a part of another, each has the light that was filme
 
 test('a newer document is refused, and nothing of it is changed', () => {
   expect(() => readShot({ ...smallShot(), version: DOCUMENT_VERSION + 1 })).toThrow(
-    /newer version \(document version 5\); nothing was changed/,
+    /newer version \(document version 6\); nothing was changed/,
   );
 });
 

@@ -17,6 +17,7 @@ import {
   type SubjectValues,
 } from '../placing';
 import type { Moment } from '../time/moments';
+import { shownWith } from './madePlate';
 import { clipWithRole, matteClip } from './query';
 import type { Clip, Matte, Shot, Subject } from './schema';
 
@@ -122,7 +123,7 @@ function placeNow(shot: Shot, clip: Clip, owner: Clip, frame: number): Place {
 
 /** Which frames of a clip show at a shot frame, where it stands in the base. */
 export function clipMoments(shot: Sized, clip: Clip, frame: number): Moment[] {
-  const { placed, start } = partAt(shot, clip, frame);
+  const { placed, start } = partAt(shot, shownWith(shot, clip), frame);
   return momentsOf(placed.values, placed.curves, frame - start, clip, shot.rate);
 }
 
@@ -190,7 +191,7 @@ export function appearanceOf(shot: Shot, clip: Clip, frame: number, subject: Sub
 export function clipFrame(shot: Sized, clip: Clip, frame: number): number {
   const [most] = clipMoments(shot, clip, frame).sort((a, b) => b.share - a.share);
   if (most) return most.frame;
-  const { placed, start } = partAt(shot, clip, frame),
+  const { placed, start } = partAt(shot, shownWith(shot, clip), frame),
     [first, last] = playedRange(placed.values, clip.frames),
     ahead = frame < start === (placed.values.direction !== 'backwards');
   return ahead ? first : last;
@@ -206,8 +207,9 @@ export function onClip({ matrix }: Appearance, p: Point): [number, number] {
 /** Frames of a shot that a clip can be asked about: no clip moves for longer. */
 const LONGEST = 100_000;
 /** First and last shot frame at which a clip moves; it has no last one where it goes on for ever. */
-export function placedRange(shot: Sized, clip: Clip): [number, number | null] {
-  const { values, curves } = clip.placed,
+export function placedRange(shot: Sized, of: Clip): [number, number | null] {
+  const clip = shownWith(shot, of),
+    { values, curves } = clip.placed,
     plays = values.playback as string | undefined,
     [first, last] = playedRange(values, clip.frames),
     way = (frames: number) => wayOf(values, curves, frames, clip, shot.rate),

@@ -96,6 +96,7 @@ export const clipOf = (o: {
   bits: o.facts.bitDepth,
   transfer: o.facts.transfer,
   continues: null,
+  made: null,
   start: o.start,
   placed: newPlacing(clipParams),
 });

@@ -49,7 +49,7 @@ export function independent(a: readonly Patch[], b: readonly Patch[]): boolean {
 /** Adds a clip; it stands as clips do when they are new where nothing else is said. The first performance is the base. */
 export const addClip = (clip: NewClip, id: string): Edit =>
   edit('Add clip', (s) => {
-    s.clips[id] = { placed: newPlacing(clipParams), continues: null, ...clip, id, name: freshName(s.clips, clip.name) };
+    s.clips[id] = { placed: newPlacing(clipParams), continues: null, made: null, ...clip, id, name: freshName(s.clips, clip.name) };
     if (clip.role === 'performance' && !s.base.takes.length) s.base.takes = [newTake({ id: 'b1', clip: id, start: s.first })];
   });
 export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | 'transfer'>>): Edit =>

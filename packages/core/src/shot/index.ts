@@ -11,3 +11,4 @@ export { DOCUMENT_VERSION, isOlder, migrate } from './migrate';
 export * from './appearance';
 export * from './trim';
 export * from './match';
+export * from './madePlate';

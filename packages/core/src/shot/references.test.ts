@@ -3,6 +3,19 @@ import * as s from './index';
 import { eachReference, mapOf, readShot, references, usesOf, whatGoesWith, type Shot } from './index';
 
 /** A document in which every field of the table names something. */
+const FACTS = {
+    width: 64,
+    height: 48,
+    frames: 1,
+    frameRate: { num: 24, den: 1 },
+    alpha: false,
+    bitDepth: 8 as const,
+    transfer: 'srgb' as const,
+  },
+  BUILT = {
+    ...{ camera: 'measured' as const, flicker: true, grain: false, first: 0, last: 11, frames: 12, drift: 0, flickered: 0, unsure: 0 },
+    ...{ areas: [], doubt: null },
+  };
 const full = (): Shot => {
   const made = apply(
     smallShot(),
@@ -30,6 +43,7 @@ const full = (): Shot => {
     s.changeTake('b2', { cue: 'q1', matte: 'k1', row: 'r1' }),
     s.splitClip(smallShot(), 'c1', 1004, 'c9'),
     s.changeGround({ clip: 'c4' }),
+    s.keepBuiltPlate('c10', 'c1', { path: 'built' }, FACTS, { ...BUILT, clip: 'c1', matte: 'k1' }),
   );
   return apply(made, s.changeOutline('k1', 'o1', { mount: 'm1' }));
 };

@@ -50,6 +50,8 @@ export const references: readonly Reference[] = [
   { of: 'shot', field: 'base.takes[].row', names: 'row', then: 'cleared', use: () => 'transition of the base' },
   { of: 'shot', field: 'base.ground.clip', names: 'clip', then: 'cleared', use: () => 'background of the base' },
   { of: 'clip', field: 'continues', names: 'clip', then: 'removed', use: (name) => `later part ${name}` },
+  { of: 'clip', field: 'made.clip', names: 'clip', then: 'cleared', use: (name) => `clean plate ${name}` },
+  { of: 'clip', field: 'made.matte', names: 'matte', then: 'cleared', use: (name) => `clean plate ${name}` },
   { of: 'track', field: 'clip', names: 'clip', then: 'removed', use: (name) => `track ${name}` },
   { of: 'track', field: 'pair', names: 'track', then: 'cleared', use: (name) => `pair with ${name}` },
   { of: 'mount', field: 'track', names: 'track', then: 'removed', use: (name) => `mount ${name}` },
@@ -102,6 +104,8 @@ export function referencesIn(of: Kind | 'shot', entity: object): Found[] {
   for (const { reference, parts } of byHolder.get(of) ?? []) {
     const look = (at: Holder, depth: number, path: (string | number)[], entry: Pick<Found, 'list' | 'index'>) => {
       const part = parts[depth]!;
+      // What is made of nothing names nothing.
+      if (at === null) return;
       if (depth === parts.length - 1) {
         const id = at[part];
         if (typeof id === 'string') out.push({ reference, id, path: [...path, part], at, field: part, ...entry });

@@ -6,6 +6,7 @@ import { matteSources, sourceKinds, type StoredSource } from '../matte/sources';
 import { kindsOfTrack, trackKinds, type StoredKind } from '../motion/kinds';
 import { drawnBy, lanes, type Lane } from '../effects';
 import { valueProblems, valuesShape } from '../params';
+import { cameras } from '../plate/drift';
 import { clipPlacing, groundKind, subjectPlacing, transitionKind } from '../placing';
 import { sentenceOf, wordsOf } from '../words';
 import { DOCUMENT_VERSION, migrate } from './migrate';
@@ -58,6 +59,28 @@ export const mediaSchema = z.union([
   z.object({ path: z.string().min(1).max(4096) }),
 ]);
 
+/** How a clean plate was built from a moving clip, so that it can be looked into and built again. */
+export const madePlateSchema = z.object({
+  /** The clip that it was built from; null where that one was removed. */
+  clip: id.nullable(),
+  camera: z.enum(cameras),
+  flicker: z.boolean(),
+  grain: z.boolean(),
+  /** First and last frame of the clip that were looked at. */
+  first: z.number().int().min(0),
+  last: z.number().int().min(0),
+  /** The matte of what was left out. */
+  matte: id.nullable(),
+  /** What came of it: see `PlateReport`. */
+  frames: z.number().int().min(1),
+  drift: finite.min(0),
+  flickered: finite.min(0),
+  unsure: z.number().min(0).max(1),
+  areas: z.array(z.object({ x: finite, y: finite, width: finite, height: finite, share: z.number().min(0).max(1) })).max(20),
+  /** A picture, of the size of the clip, of how little is known of each pixel; null where nothing is unsure, and where it was not kept. */
+  doubt: z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) }).nullable(),
+});
+
 export const clipSchema = z.object({
   id,
   name,
@@ -72,6 +95,8 @@ export const clipSchema = z.object({
   transfer: z.enum(transferNames),
   /** The clip that it goes on with from its start on, where that one was split: what was measured on the one belongs to both. */
   continues: id.nullable(),
+  /** How it was built, for a clean plate that was. */
+  made: madePlateSchema.nullable(),
   /** Shot frame at which the first of its frames that play stands. */
   start: frame,
   /** How it stands on the shot's time and in its picture: values and curves of `clipParams`, curves over the frames since `start`. */
@@ -326,7 +351,8 @@ export const shotSchema = shotShape.superRefine((shot, context) =>
 export type Shot = z.infer<typeof shotSchema>;
 export type Clip = z.infer<typeof clipSchema>;
 /** A clip that is added to a shot: it gets an id, and is placed as new clips are where nothing is said. */
-export type NewClip = Omit<Clip, 'id' | 'placed' | 'continues'> & Partial<Pick<Clip, 'placed' | 'continues'>>;
+export type NewClip = Omit<Clip, 'id' | 'placed' | 'continues' | 'made'> & Partial<Pick<Clip, 'placed' | 'continues' | 'made'>>;
+export type MadePlate = z.infer<typeof madePlateSchema>;
 export type ClipRole = (typeof clipRoles)[number];
 export type Cue = z.infer<typeof cueSchema>;
 export type Track = z.infer<typeof trackSchema>;

@@ -79,7 +79,7 @@ export async function emptyBin(services: Base, now = Date.now()): Promise<void> 
     await manager.delete(Job, { id });
   }
   // What was brought in long ago is in the store; how is of no use any more.
-  await manager.delete(Job, { kind: In(['import', 'unpack']), state: In(['done', 'failed', 'cancelled']), updated: before });
+  await manager.delete(Job, { kind: In(['import', 'plate', 'unpack']), state: In(['done', 'failed', 'cancelled']), updated: before });
   const copies = join(services.folders.root, 'mariadb');
   for (const name of await names(copies))
     if (name.startsWith('before-') && now - ((await stat(join(copies, name)).catch(() => null))?.ctimeMs ?? now) > BIN_DAYS * DAY)

@@ -8,6 +8,7 @@ import { health } from './health';
 import { shallow } from './depth';
 import { Problem, problems, unknownRoute } from './problem';
 import { jobRoutes } from './routes/jobs';
+import { plateRoutes } from './routes/plates';
 import { mediaRoutes } from './routes/media';
 import { recipeRoutes } from './routes/recipes';
 import { roomRoutes } from './routes/room';
@@ -84,6 +85,7 @@ export function createApp(services: Services, webFolder: string | null): Express
     shotRoutes(services),
     mediaRoutes(services),
     jobRoutes(services),
+    plateRoutes(services),
     recipeRoutes(services),
     stockroomRoutes(services),
     roomRoutes(services),

@@ -154,7 +154,7 @@ export class Jobs {
   /** Begins a job anew that failed, was parked or cancelled; what it had finished is kept. */
   async again(id: string): Promise<JobRow> {
     const job = await this.get(id);
-    if (!['failed', 'parked', 'cancelled'].includes(job.state) || job.kind === 'import')
+    if (!['failed', 'parked', 'cancelled'].includes(job.state) || (job.kind !== 'render' && job.kind !== 'unpack'))
       throw new Problem(409, 'job-state', 'Only a render that failed, was parked or was cancelled can be tried again.');
     await this.services.disk.admit();
     await this.save(job, { state: 'waiting', attempts: 0, interrupted: 0, message: '' });

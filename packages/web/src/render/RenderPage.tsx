@@ -5,6 +5,7 @@ import { cancelJob, isOver, listJobs, startRender, tryAgain } from '@wraithos/co
 import { call } from '../api/client';
 import { useRoute } from '../api/useRoute';
 import { onServerEvent } from '../api/events';
+import { BuildPlate } from '../plates/BuildPlate';
 import { ChoiceField, NumberField, SwitchField } from '../settings/fields';
 import { useParts } from '../state/shotStore';
 import { jobStateWords, JobLine } from '../ui/JobLine';
@@ -131,6 +132,7 @@ export function RenderPage() {
           <div key={c.id + c.text} className="mb-2">
             <span className="bad">! </span>
             {c.text} <span className="quiet">{c.fix}</span>
+            {c.mend === 'clean plate' && <BuildPlate />}
             {c.frame !== undefined && (
               <button
                 type="button"

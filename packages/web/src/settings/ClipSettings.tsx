@@ -9,6 +9,8 @@ import { useChecks } from '../workbench/useChecks';
 import { ChoiceField, NumberField, SwitchField } from './fields';
 import { Split } from './Split';
 import { TakeMatch } from './TakeMatch';
+import { BuildPlate } from '../plates/BuildPlate';
+import { PlateSection } from '../plates/PlateSection';
 import { PlacedFields } from './PlacedFields';
 
 export const roleWords = { performance: 'Performance', clean: 'Clean plate', element: 'Element', reference: 'Reference' } as const;
@@ -27,9 +29,10 @@ export function ClipSettings({ id }: { id: string }) {
         {clip.alpha ? ' · alpha' : ''}
       </div>
       {troubles.slice(0, 1).map((c) => (
-        <p key={c.id} className="bad" role="alert">
+        <div key={c.id} className="bad mb-2" role="alert">
           {c.text} <span className="quiet">{c.fix}</span>
-        </p>
+          {c.mend === 'clean plate' && <BuildPlate />}
+        </div>
       ))}
       {clip.continues === null && (
         <ChoiceField label="Role" value={clip.role} of={clipRoles} words={roleWords} onChange={(role) => edit(changeClip(id, { role }))} />
@@ -79,6 +82,7 @@ export function ClipSettings({ id }: { id: string }) {
       ) : (
         <PlacedFields of={{ kind: 'clip', id }} placed={clip.placed} params={clipParams} from={clip.start} />
       )}
+      <PlateSection key={clip.id} clip={clip} />
       <TakeMatch clip={clip} />
       <h3>Shot</h3>
       <NumberField

@@ -22,6 +22,7 @@ import {
   whyNotVisible,
   type Row,
 } from '@wraithos/core/shot';
+import { BuildPlate } from '../plates/BuildPlate';
 import { saveRecipe } from '../recipes/saved';
 import { useDocument, useParts } from '../state/shotStore';
 import { stateOf, take } from '../tools';
@@ -155,6 +156,7 @@ export function EffectSettings({ id }: { id: string }) {
       {checks.map((c) => (
         <div key={c.id + c.text} className="mb-1 bad">
           ! {c.text} <span className="quiet">{c.fix}</span>
+          {c.mend === 'clean plate' && <BuildPlate />}
           {c.frame !== undefined && (
             <button type="button" className="btn btn-link btn-sm p-0 ms-1" onClick={() => set({ frame: c.frame })}>
               Go there

@@ -23,6 +23,7 @@ import {
   type Matte,
 } from '@wraithos/core/shot';
 import { framesOf, matteViews, outlineAt } from '@wraithos/core/render';
+import { BuildPlate } from '../plates/BuildPlate';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { stateOf, take } from '../tools';
@@ -121,7 +122,10 @@ export function MatteSettings({ id }: { id: string }) {
         />
       )}
       {source.inputs.includes('clean') && !clean && (
-        <div className="why">There is no clean plate: bring one in on Plates and give it the role Clean plate.</div>
+        <div className="why">
+          There is no clean plate. Build one from the performance, or bring one in on Plates.
+          <BuildPlate />
+        </div>
       )}
       <ParamFields
         params={source.params}

@@ -18,6 +18,7 @@ const shot = (): Shot => {
     transfer: 'srgb' as const,
     start: 1001,
     continues: null,
+    made: null,
     placed: { values: {}, curves: {} },
   };
   return apply({ ...made, clips: { c1: clip } }, addRow({ id: 'r1', effect: 'glow', lane: 'whole', subject: null }));

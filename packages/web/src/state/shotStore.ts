@@ -66,11 +66,15 @@ export interface ShotState {
   upToSelected: boolean;
   /** How a selected clip is looked at with another take laid over it. */
   skin: { clip: string; how: Skin } | null;
+  /** Where a built clean plate is unsure is shown over it. */
+  doubt: boolean;
   /** The picture has the whole width; the panels are folded away. */
   wide: boolean;
   open(id: string): Promise<void>;
   close(): void;
   edit(edit: Edit): void;
+  /** Waits until everything that was changed here is on the server. */
+  saved(): Promise<void>;
   preview(edit: Edit | null): void;
   /** Removes an entity, selects nothing, and tells at once what else went, with Undo. */
   remove(kind: Kind, id: string): void;
@@ -94,6 +98,7 @@ export interface ShotState {
         | 'matteView'
         | 'upToSelected'
         | 'skin'
+        | 'doubt'
         | 'wide'
         | 'notice'
         | 'error'
@@ -277,7 +282,7 @@ export const useShot = create<ShotState>((set, get) => {
     matteView: 'off',
     upToSelected: false,
     skin: null,
-
+    doubt: true,
     wide: false,
     async open(id) {
       if (get().id === id) return;
@@ -304,6 +309,9 @@ export const useShot = create<ShotState>((set, get) => {
       stopEvents?.();
       stopEvents = null;
       set({ id: null, shot: null, playing: false });
+    },
+    async saved() {
+      await saver?.settled();
     },
     edit(edit) {
       const { shot, done } = get();

@@ -3,7 +3,9 @@ import type { TimeScale } from '../cues/scale';
 import { useDocument } from '../state/shotStore';
 import { LongList } from '../ui/LongList';
 import { plainView, type StepDefinition } from './describe';
+import { DoubtOverlay } from '../plates/DoubtOverlay';
 import { ClipOverlay } from '../viewer/PlacedOverlay';
+import type { Space } from '../viewer/space';
 import { PlatesPanel } from './PlatesPanel';
 
 /** Height of the line of a clip, pixels. */
@@ -21,6 +23,13 @@ function ClipLines({ x }: { x: TimeScale }) {
   );
 }
 
+const Overlay = ({ space }: { space: Space }) => (
+  <>
+    <ClipOverlay space={space} />
+    <DoubtOverlay space={space} />
+  </>
+);
+
 export const plates: StepDefinition = {
   id: 'plates',
   title: 'Plates',
@@ -28,7 +37,7 @@ export const plates: StepDefinition = {
   hint: 'Drop clips onto the list at the left. Say which one is the performance and which the clean plate.',
   List: PlatesPanel,
   settles: ['clip', 'cue', 'base'],
-  Overlay: ClipOverlay,
+  Overlay,
   places: 'clips',
   Time: ClipLines,
   // A selected clip shows itself, with another take laid over it where that is asked for.

@@ -1,0 +1,30 @@
+import { Application } from './application';
+import { openBrowser, until, settled, clickText, press } from './browser';
+const app = await Application.start();
+const { browser, close } = await openBrowser();
+try {
+  const shots = await until('demo', async () => { const s = await app.get<any[]>('/shots'); return s.length >= 6 && s; }, 300000);
+  const page = await browser.newPage();
+  page.on('console', (m) => { if (m.type() === 'error') console.log('console', m.text()); });
+  page.on('pageerror', (e) => console.log('pageerror', (e as Error).message));
+  const id = shots.find((s) => s.code === 'TW_020').id;
+  await page.goto(`${app.base}/shots/${id}/plates`);
+  await page.waitForSelector('canvas.picture'); await settled(page);
+  const doc = (await app.get<any>(`/shots/${id}`)).document;
+  console.log(Object.values(doc.clips).map((c: any) => [c.id, c.name, c.role, c.frames].join()), Object.values(doc.mattes).map((m: any) => m.id + ' ' + m.name + ' ' + m.source.kind));
+  await page.evaluate(() => ([...document.querySelectorAll('.clips .list-item')].find((b) => b.textContent!.includes('Performance')) as HTMLElement).click());
+  await settled(page);
+  await page.evaluate(() => document.querySelector('[aria-label="Clean plate"]')!.scrollIntoView());
+  await page.screenshot({ path: '/tmp/foreign/s1.png' });
+  await clickText(page, 'Build the clean plate');
+  await new Promise((r) => setTimeout(r, 2500));
+  await page.screenshot({ path: '/tmp/foreign/s2.png' });
+  const t = Date.now();
+  await until('plate', async () => Object.values((await app.get<any>(`/shots/${id}`)).document.clips).some((c: any) => c.made), 200000);
+  console.log('built', Date.now() - t);
+  await clickText(page, 'Show');
+  await settled(page);
+  await new Promise((r) => setTimeout(r, 1500));
+  await page.screenshot({ path: '/tmp/foreign/s3.png' });
+  console.log(JSON.stringify(Object.values((await app.get<any>(`/shots/${id}`)).document.clips).find((c: any) => c.made)));
+} finally { await close(); await app.close(); }
