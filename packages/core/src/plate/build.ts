@@ -266,8 +266,8 @@ export async function buildPlate(
     },
   };
 }
-/** Flicker that nobody can see. */
-const FLICKERS = 0.004;
+/** Flicker that nobody can see, and that grain and passers-by feign. */
+const FLICKERS = 0.008;
 
 const rowsOf = (footage: Footage, frame: number) => ({ ...footage, rows: (a: number, b: number) => footage.rows(frame, a, b) });
 

@@ -17,6 +17,23 @@ function lightOf(transfer: Transfer): Float32Array {
   return known;
 }
 
+/** What most of the numbers are about: the mean of those that lie as close to the middle one as their own spread; those of the character do not. */
+function restOf(list: readonly number[]): number {
+  const sorted = Float64Array.from(list).sort();
+  let at = sorted[sorted.length >> 1]!;
+  const spread = 2.5 * 1.4826 * Float64Array.from(sorted, (v) => Math.abs(v - at)).sort()[sorted.length >> 1]!;
+  for (let round = 0; round < 3; round++) {
+    let [sum, n] = [0, 0];
+    for (const v of sorted)
+      if (Math.abs(v - at) <= spread) {
+        sum += v;
+        n++;
+      }
+    if (n) at = sum / n;
+  }
+  return at;
+}
+
 /**
  * Gains of a frame's light against the anchor's: the middle of the ratios of all cells, which the character, as long as it covers less than half, does
  * not move.
@@ -25,15 +42,21 @@ function lightOf(transfer: Transfer): Float32Array {
 export function gainsOf(frame: Float32Array, anchor: Float32Array, transfer: Transfer): Gains {
   const light = lightOf(transfer),
     ratios: number[][] = [[], [], []];
+  // The darker half of a picture is mostly grain.
+  const middles = [0, 1, 2].map((c) => {
+    const values = new Float32Array(Math.floor((anchor.length / 3 + EVERY - 1) / EVERY));
+    for (let k = 0, i = c; k < values.length; k++, i += 3 * EVERY) values[k] = anchor[i]!;
+    return Math.max(DARKEST, values.sort()[values.length >> 1]!);
+  });
   for (let i = 0; i < frame.length; i += 3 * EVERY)
     for (let c = 0; c < 3; c++) {
       const a = anchor[i + c]!,
         b = frame[i + c]!;
-      if (a > DARKEST && b > DARKEST && a < BRIGHTEST && b < BRIGHTEST) ratios[c]!.push(light[Math.round(b)]! / light[Math.round(a)]!);
+      if (a >= middles[c]! && b > DARKEST && a < BRIGHTEST && b < BRIGHTEST) ratios[c]!.push(light[Math.round(b)]! / light[Math.round(a)]!);
     }
   const [red, green, blue] = ratios.map((list) => {
     if (list.length < 50) return 1;
-    const gain = Float64Array.from(list).sort()[list.length >> 1]!;
+    const gain = restOf(list);
     return Math.abs(gain - 1) < UNSEEN ? 1 : gain;
   });
   return [red!, green!, blue!];
@@ -49,6 +72,13 @@ export function gainTable(gain: number, transfer: Transfer): Float32Array {
     const light = decode(i / STEPS) * gain;
     return 65535 * (light >= 1 ? 1 : light > 0 ? encode(light) : 0);
   });
+}
+/** The tables of red, green and blue, made once for the same gains. */
+const tablesOf = new WeakMap<Gains, { transfer: Transfer; tables: Float32Array[] }>();
+export function gainTables(gains: Gains, transfer: Transfer): readonly Float32Array[] {
+  let known = tablesOf.get(gains);
+  if (known?.transfer !== transfer) tablesOf.set(gains, (known = { transfer, tables: gains.map((gain) => gainTable(gain, transfer)) }));
+  return known.tables;
 }
 /** A code through a table of gains. */
 export function throughTable(table: Float32Array, code: number): number {

@@ -3,7 +3,7 @@ import type { Transfer } from '../image/transfer';
 import type { Homography } from '../image/warp';
 import { seenAt } from '../placing/homography';
 import type { Footage } from './footage';
-import { gainTable, isNoGain, throughTable, type Gains } from './light';
+import { gainTable, gainTables, isNoGain, throughTable, type Gains } from './light';
 
 /** How one frame's camera and light stand to another's. */
 export interface Stand {
@@ -80,7 +80,7 @@ export async function steadyRows(
     new Uint8Array(codes.buffer, codes.byteOffset, codes.byteLength),
   );
   new Float64Array(numbers.data.buffer, numbers.data.byteOffset, 9).set(map);
-  if (tables) gains.forEach((gain, c) => tables.data.set(gainTable(gain, transfer), c * 4098));
+  if (tables) gainTables(gains, transfer).forEach((table, c) => tables.data.set(table, c * 4098));
   pictures.run(
     'steadyCodes',
     rows,

@@ -48,7 +48,11 @@ export function onServerEvent(listener: (event: HeardEvent) => void): () => void
 /** Waits until a job is over, telling its progress; looks it up as well, should an event be missed. The end comes from the job itself. */
 export async function followJob(id: string, lookUp: () => Promise<JobSummary>, onProgress: (job: JobNews) => void): Promise<JobSummary> {
   return new Promise((resolve, reject) => {
+    // An answer that was still on its way when the job was over must not be told after its end.
+    let over = false;
     const end = (act: () => void) => {
+      if (over) return;
+      over = true;
       stop();
       clearInterval(timer);
       act();
@@ -56,6 +60,7 @@ export async function followJob(id: string, lookUp: () => Promise<JobSummary>, o
     const look = () =>
       lookUp().then(
         (job) => {
+          if (over) return;
           onProgress(job);
           if (isOver(job.state)) end(() => resolve(job));
         },

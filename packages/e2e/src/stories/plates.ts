@@ -1,0 +1,128 @@
+import { execFile } from 'node:child_process';
+import { mkdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import sharp from 'sharp';
+import { clickText, goTo, press, saved, settled, until } from '../browser';
+import { mediaOf, type Stage } from '../stage';
+
+const WIDE = 640,
+  HIGH = 360,
+  FRAMES = 40,
+  run = promisify(execFile);
+
+/** A film of Ilse, cut out of TW_010, who slides across its clean plate; and that plate, 8-bit red, green and blue. */
+async function walk(folder: string): Promise<{ film: string; clean: Buffer }> {
+  const from = mediaOf('TW_010'),
+    cut = join(folder, 'figure.png'),
+    frames = join(folder, 'walk');
+  await mkdir(frames, { recursive: true });
+  // Frame 70 through its own matte.
+  await run('ffmpeg', [
+    ...['-v', 'error', '-y', '-i', join(from, 'performance.mp4'), '-i', join(from, 'truth-matte.mp4')],
+    ...['-filter_complex', `[0]select=eq(n\\,70)[a];[1]select=eq(n\\,70),format=gray[m];[a][m]alphamerge,scale=${WIDE}:${HIGH}`],
+    ...['-frames:v', '1', cut],
+  ]);
+  const figure = await sharp(cut)
+      .trim({ background: { r: 0, g: 0, b: 0, alpha: 0 }, threshold: 1 })
+      .png()
+      .toBuffer({ resolveWithObject: true }),
+    plate = sharp(join(from, 'clean.png')).resize(WIDE, HIGH).removeAlpha(),
+    clean = await plate.clone().raw().toBuffer(),
+    step = (WIDE + figure.info.width) / (FRAMES - 1),
+    wide = WIDE + 2 * figure.info.width;
+  for (let f = 0; f < FRAMES; f++) {
+    const stage = await sharp({ create: { width: wide, height: HIGH, channels: 3, background: '#000' } })
+      .composite([
+        { input: await plate.clone().png().toBuffer(), left: figure.info.width, top: 0 },
+        { input: figure.data, left: Math.round(step * f), top: HIGH - figure.info.height - 14 },
+      ])
+      .png()
+      .toBuffer();
+    await sharp(stage)
+      .extract({ left: figure.info.width, top: 0, width: WIDE, height: HIGH })
+      .toFile(join(frames, `${String(f).padStart(3, '0')}.png`));
+  }
+  const film = join(folder, 'walker.mp4');
+  await run('ffmpeg', [
+    ...['-v', 'error', '-y', '-framerate', '24', '-i', join(frames, '%03d.png'), '-vf', 'noise=alls=5:allf=t'],
+    ...['-c:v', 'libx264', '-crf', '14', '-pix_fmt', 'yuv420p', film],
+  ]);
+  return { film, clean };
+}
+
+/** From a film alone to a clean plate and what needs one. */
+export function plateStories(stage: Stage): void {
+  stage.story(
+    'a walk without a clean plate: the plate is built where it is missing, and the walker comes apart before it, by hand',
+    async () => {
+      const { page } = stage,
+        { film, clean } = await walk(stage.folder);
+      await page.goto(stage.app.base);
+      await clickText(page, 'New shot');
+      await page.waitForSelector('#new-code');
+      await (await page.$('.modal input[type=file]'))!.uploadFile(film);
+      await until('the clip', () => page.evaluate(() => document.querySelector('.modal')?.textContent?.includes('640 x 360, 40 frames')));
+      await clickText(page, 'Make shot');
+      await page.waitForSelector('.list-item');
+      const { id } = await stage.named('walker'),
+        shotNow = () => stage.opened(id).then((o) => o.document),
+        clips = async () => Object.values((await shotNow()).clips);
+      await press(page, '.steps a[href$="mattes"]');
+      await page.waitForSelector('canvas.picture');
+      await goTo(page, 1021, 1001, FRAMES);
+      await clickText(page, 'New matte');
+      await clickText(page, 'Difference from the clean plate');
+      await until('the words', () =>
+        page.evaluate(() => document.querySelector('.why')?.textContent?.includes('There is no clean plate.')),
+      );
+      await clickText(page, 'Build the clean plate');
+      const plate = await until('the clean plate', async () => (await clips()).find((c) => c.made), 120_000);
+      expect(plate).toMatchObject({
+        role: 'clean',
+        width: WIDE,
+        frames: 1,
+        made: { clip: 'c1', camera: 'measured', frames: FRAMES, drift: 0, flickered: 0 },
+      });
+      expect(plate.made!.unsure).toBeLessThan(0.01);
+      // Its pixels are those of the place without anybody.
+      const hash = (plate.media as { hash: string }).hash,
+        sent = Buffer.from(await (await fetch(`${stage.app.base}/api/media/${hash}/frames/0`)).arrayBuffer()),
+        deep = sent.readUInt32LE(16) === 16,
+        code = (i: number) => (deep ? sent.readUInt16LE(20 + 2 * i) / 257 : sent[20 + i]!);
+      let [sum, worst] = [0, 0];
+      for (let i = 0; i < clean.length; i++) {
+        const d = Math.abs(code(i) - clean[i]!);
+        sum += d;
+        worst = Math.max(worst, d);
+      }
+      console.info(`built plate: mean ${(sum / clean.length).toFixed(2)}, worst ${worst.toFixed(0)} of 255`);
+      expect(sum / clean.length).toBeLessThan(2);
+      expect(worst).toBeLessThan(40);
+      await clickText(page, 'Make it the subject');
+      await press(page, '.steps a[href$="effects"]');
+      await page.waitForSelector('[aria-label="Add an effect to On"]');
+      await clickText(page, 'Add an effect to On');
+      await clickText(page, 'Dissolve', '.dropdown-menu.show');
+      await page.waitForSelector('.row-item.selected[aria-label="Dissolve"]');
+      await saved(page);
+      const { rows } = await shotNow();
+      expect(Object.values(rows)).toHaveLength(1);
+      // Nothing flags it: there is a plate to show behind.
+      expect(await page.evaluate(() => document.querySelector('.settings')!.textContent!.includes('no clean plate'))).toBe(false);
+      // The plate can be built again, with what was chosen, and stays the same clip.
+      await press(page, '.steps a[href$="plates"]');
+      await page.waitForSelector('.clips .list-item');
+      await (await page.$$('.clips .list-item'))[1]!.click();
+      await page.waitForSelector('[aria-label="How it was built"]');
+      await press(page, '#field-grain-of-one-frame');
+      await clickText(page, 'Build it again');
+      await until('the other plate', async () => (await clips()).find((c) => c.made?.grain), 120_000);
+      expect((await clips()).filter((c) => c.role === 'clean')).toHaveLength(1);
+      await press(page, '[aria-label^="Undo"]');
+      await until('undo', async () => (await clips()).find((c) => c.made && !c.made.grain));
+      await settled(page);
+    },
+    240_000,
+  );
+}
