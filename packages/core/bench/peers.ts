@@ -39,10 +39,14 @@ export async function openCv(): Promise<{ cv: OpenCv }> {
 }
 
 const FRAMES = 10;
-function run(args: string[]): Promise<number> {
+/** Milliseconds of a whole run of ffmpeg, whose filters have so many threads. */
+export function runFfmpeg(args: string[], threads = 1): Promise<number> {
   const begun = performance.now();
   return new Promise((resolve, reject) => {
-    const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-filter_threads', '1', '-filter_complex_threads', '1', ...args]);
+    const child = spawn('ffmpeg', [
+      ...['-v', 'error', '-nostdin', '-filter_threads', String(threads), '-filter_complex_threads', String(threads)],
+      ...args,
+    ]);
     let problem = '';
     child.stderr.on('data', (text: Buffer) => (problem += text.toString()));
     child.on('error', reject);
@@ -75,8 +79,8 @@ export function ffmpegFilter(picture: Float32Array | Uint8Array, filter: string,
     plain = twoInputs ? `[0]${loop},split[a][b];[b]nullsink;[a]null` : `[0]${loop},null`;
   return {
     async time(): Promise<number> {
-      const less = await run([...input, '-filter_complex', plain, '-f', 'null', '-']),
-        all = await run([...input, '-filter_complex', graph(filter), '-f', 'null', '-']);
+      const less = await runFfmpeg([...input, '-filter_complex', plain, '-f', 'null', '-']),
+        all = await runFfmpeg([...input, '-filter_complex', graph(filter), '-f', 'null', '-']);
       return Math.max(0, all - less) / FRAMES;
     },
     close: () => rmSync(folder, { recursive: true, force: true }),

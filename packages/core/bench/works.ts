@@ -19,6 +19,7 @@ import { drawFlakes, moveFlakes } from '../src/particles';
 import { FrameRenderer } from '../src/render';
 import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
 import { effectRows } from './effectRows';
+import { plateOf120 } from './plateRow';
 import type { Work } from './measure';
 import { ffmpegFilter, openCv } from './peers';
 import { HEIGHT, likeALayer, likeAPicture, manyFlakes, layeredShot, retimedShot, usualShot, WIDTH } from './scene';
@@ -324,6 +325,7 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'layered-shot': () => usual('layered-shot', 1, 2, layeredShot()),
   'retime-blend': () => usual('retime-blend', 1, 2, retimedShot()),
   'retime-flow': () => usual('retime-flow', 1, 2, retimedShot('by motion')),
+  'plate-120': plateOf120,
   'threads-2': threadsTwo,
   ...effectRows(copies),
 };

@@ -2,6 +2,7 @@ import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { addRow, type Edit } from '@wraithos/core/shot';
 import { later, png, TestServer } from '../test/harness';
 import { Job } from './database/entities';
@@ -170,6 +171,55 @@ describe('jobs', () => {
       /^Emitter may have [\d,]+ particles alive at once, and [\d,]+ can be drawn at this size\./,
     );
   });
+
+  test('a clean plate is built of a clip, kept as a medium, and says how it came to be; what cannot be is refused in words', async () => {
+    const files = await Promise.all(
+        Array.from({ length: 9 }, async (_, i) => {
+          // A block of 20 x 20 goes past a wall, and is elsewhere in every frame.
+          const block = { create: { width: 20, height: 20, channels: 3 as const, background: '#f0f0f0' } },
+            wall = { create: { width: 220, height: 60, channels: 3 as const, background: { r: 90, g: 70, b: 50 } } };
+          return [
+            await sharp(wall)
+              .composite([{ input: block, left: i * 22, top: 20 }])
+              .removeAlpha()
+              .png()
+              .toBuffer(),
+            `walk.${i}.png`,
+          ] as [Buffer, string];
+        }),
+      ),
+      medium = (await server.over((await server.send(files)).body.id as string)).result as { hash: string },
+      id = await server.newShot('HT_035', { medium: medium.hash }),
+      ask = (more: object) =>
+        server
+          .api()
+          .post('/api/plates')
+          .send({ shot: id, clip: 'c1', ...more });
+    expect((await ask({ clip: 'c7' }).expect(404)).body.detail).toBe('This shot has no such clip.');
+    expect((await ask({ matte: 'k7' }).expect(404)).body.detail).toBe('This shot has no such matte.');
+    expect((await ask({ first: 4, last: 5 }).expect(422)).body.detail).toMatch(/^Frames 4 to 5 are not three frames or more of walk/);
+    const still = await server.newShot('HT_036', { medium: await server.medium(await png(9), 'one.png') });
+    expect((await server.api().post('/api/plates').send({ shot: still, clip: 'c1' }).expect(422)).body.detail).toMatch(/too few frames/);
+    const job = await server.over((await ask({}).expect(202)).body.id as string);
+    expect(job.state).toBe('done');
+    const { hash, made } = job.result as unknown as { hash: string; made: Record<string, unknown> };
+    expect(made).toMatchObject({ clip: 'c1', camera: 'measured', frames: 9, first: 0, last: 8, drift: 0, doubt: null });
+    const { body } = await server
+      .api()
+      .get(`/api/media/${hash}/frames/0`)
+      .buffer()
+      .parse((r, done) => {
+        const parts: Buffer[] = [];
+        r.on('data', (part: Buffer) => parts.push(part));
+        r.on('end', () => done(null, Buffer.concat(parts)));
+      })
+      .expect(200);
+    const codes = new Uint16Array((body as Buffer).buffer.slice((body as Buffer).byteOffset + 20));
+    for (const [c, value] of [90, 70, 50].entries())
+      for (let i = c; i < codes.length; i += 3) expect(Math.abs(codes[i]! / 257 - value)).toBeLessThan(1);
+    // The same plate again is the same medium.
+    expect((await server.over((await ask({}).expect(202)).body.id as string)).result.hash).toBe(hash);
+  }, 60_000);
 
   test('a render keeps the revision that it was asked for, and no copy of the document', async () => {
     const { id } = await render();

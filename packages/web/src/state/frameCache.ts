@@ -1,5 +1,5 @@
 import { textKey } from '@wraithos/core/image';
-import { isOpaque, type Factor, type MatteView, type Skin } from '@wraithos/core/render';
+import { isOpaque, type Factor, type Look, type MatteView, type Skin } from '@wraithos/core/render';
 import { mapOf, type Shot } from '@wraithos/core/shot';
 import type { Backdrop, DrawnFrame } from '../workers/protocol';
 import { display } from '../workers/display';
@@ -39,6 +39,8 @@ export interface View {
   skin?: { clip: string; how: Skin } | null;
   /** What stands behind what is transparent: the preference, or black where nothing is. Every picture of a shot has the same one. */
   backdrop?: Backdrop;
+  /** How it is looked at; as it is where nothing is said. */
+  look?: Look;
 }
 const opaque = new WeakMap<Shot, boolean>();
 /** What stands behind the transparent parts of a shot's pictures. */
@@ -66,7 +68,7 @@ class FrameCache {
 
   /** What a frame of a document in a view is called, here and on its way to the display. */
   name(shot: Shot, frame: number, view: View): string {
-    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''} ${view.skin ? view.skin.clip + view.skin.how : ''} ${backdropOf(shot)}`;
+    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''} ${view.skin ? view.skin.clip + view.skin.how : ''} ${backdropOf(shot)} ${view.look ? JSON.stringify(view.look) : ''}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
     return this.peek(shot, frame, view) !== undefined;

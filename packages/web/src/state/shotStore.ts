@@ -13,7 +13,7 @@ import {
   type Kind,
   type Shot,
 } from '@wraithos/core/shot';
-import type { Factor, MatteView, Skin } from '@wraithos/core/render';
+import { AS_IT_IS, type Factor, type Look, type MatteView, type Skin } from '@wraithos/core/render';
 import { changesSince, keepVersion, openShot, type HistoryEntry, type OpenShot, type SavedEdit } from '@wraithos/contract';
 import { call } from '../api/client';
 import { onServerEvent } from '../api/events';
@@ -66,6 +66,10 @@ export interface ShotState {
   upToSelected: boolean;
   /** How a selected clip is looked at with another take laid over it. */
   skin: { clip: string; how: Skin } | null;
+  /** How pictures are looked at. */
+  look: Look;
+  /** What is under the pointer, and how the values of the picture are spread, are shown. */
+  measuring: boolean;
   /** Where a built clean plate is unsure is shown over it. */
   doubt: boolean;
   /** The picture has the whole width; the panels are folded away. */
@@ -98,6 +102,8 @@ export interface ShotState {
         | 'matteView'
         | 'upToSelected'
         | 'skin'
+        | 'look'
+        | 'measuring'
         | 'doubt'
         | 'wide'
         | 'notice'
@@ -282,6 +288,8 @@ export const useShot = create<ShotState>((set, get) => {
     matteView: 'off',
     upToSelected: false,
     skin: null,
+    look: AS_IT_IS,
+    measuring: false,
     doubt: true,
     wide: false,
     async open(id) {

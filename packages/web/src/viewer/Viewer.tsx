@@ -1,6 +1,6 @@
-import { Flag, Maximize, PanelsTopLeft, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
+import { ChartNoAxesColumn, Flag, Maximize, PanelsTopLeft, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { Stage, Layer } from 'react-konva';
+import { Stage, Layer, Rect } from 'react-konva';
 import type Konva from 'konva';
 import { addCue, freshId } from '@wraithos/core/shot';
 import { useDocument, useParts, useShot } from '../state/shotStore';
@@ -11,17 +11,30 @@ import { IconButton } from '../ui/IconButton';
 import { JobLine } from '../ui/JobLine';
 import { display } from '../workers/display';
 import { isolated } from '../workers/pool';
-import { fit, spaceKey, toPicture, zoomAt, type Space } from './space';
+import { fit, spaceKey, toPicture, toScreen, zoomAt, type Space } from './space';
 import { useFrame } from './useFrame';
 import { usePlayback } from './usePlayback';
 import { useView } from './useView';
 import { Backdrop } from './Backdrop';
+import { LookMenu, lookWords } from './LookMenu';
+import { MeasurePanel } from './MeasurePanel';
+import { boxOf, usePointer } from './pointer';
 import './viewer.css';
 
 /** The picture, its handles, and a slim rail beside it. */
 export function Viewer({ step }: { step: StepDefinition }) {
   const shot = useDocument(),
-    { frame, playing, loop, tool, wide, set, edit } = useParts('frame', 'playing', 'loop', 'tool', 'wide', 'set', 'edit'),
+    { frame, playing, loop, tool, wide, look, measuring, set, edit } = useParts(
+      'frame',
+      'playing',
+      'loop',
+      'tool',
+      'wide',
+      'look',
+      'measuring',
+      'set',
+      'edit',
+    ),
     held = inHand(tool),
     said = useShot((state) => step.word?.(state) ?? null);
   const box = useRef<HTMLDivElement>(null),
@@ -50,6 +63,8 @@ export function Viewer({ step }: { step: StepDefinition }) {
     event.evt.preventDefault();
     setSpace(zoomAt(at, at.zoom * Math.pow(1.0016, -event.evt.deltaY), event.evt.offsetX, event.evt.offsetY));
   };
+  /** The corner at which a box that is measured begins. */
+  const corner = useRef<[number, number] | null>(null);
   const pan = useRef<{ x: number; y: number; from: Space } | null>(null);
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
@@ -75,10 +90,19 @@ export function Viewer({ step }: { step: StepDefinition }) {
       pan.current = { x: event.evt.clientX, y: event.evt.clientY, from: at };
       return;
     }
+    if (event.evt.button === 0 && measuring && event.evt.shiftKey && !tool) {
+      corner.current = pointer(event);
+      usePointer.setState({ box: null });
+      return;
+    }
     if (event.evt.button !== 0 || event.target !== event.target.getStage()) return;
     if (tool && held) set({ tool: onwards(tool, held.definition.press(held.state, pointer(event), useShot.getState())) });
   };
   const move = (event: Konva.KonvaEventObject<MouseEvent>) => {
+    if (measuring) {
+      const here = pointer(event);
+      usePointer.setState({ at: here, ...(corner.current ? { box: boxOf(corner.current, here) } : {}) });
+    }
     const p = pan.current;
     if (p) {
       spaceKey.moved = true;
@@ -112,9 +136,12 @@ export function Viewer({ step }: { step: StepDefinition }) {
           onMouseMove={move}
           onMouseUp={() => {
             pan.current = null;
+            corner.current = null;
           }}
           onMouseLeave={() => {
             pan.current = null;
+            corner.current = null;
+            usePointer.setState({ at: null });
           }}
           onDblClick={(e) => {
             if (!tool && e.target === e.target.getStage()) setSpace(null);
@@ -123,6 +150,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
         >
           <Layer>
             {step.Overlay && <step.Overlay space={at} />}
+            {measuring && <MeasuredBox space={at} />}
             {held?.definition.Overlay && <held.definition.Overlay state={held.state} space={at} />}
           </Layer>
         </Stage>
@@ -141,6 +169,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
           <div className="status num">
             {[
               rate ? `${rate.toFixed(1)} fps` : busy ? 'drawing' : '',
+              lookWords(look) && `looked at: ${lookWords(look)}`,
               isolated() ? '' : `running on one thread, slower: open it at http://127.0.0.1:${location.port}`,
               shown && shown.drawn.width !== shot.width ? `draft 1/${Math.round(shot.width / shown.drawn.width)}` : '',
             ]
@@ -150,6 +179,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
         )}
         {Object.keys(shot.clips).length === 0 && <div className="hint">Nothing to see yet: bring a clip in on Plates.</div>}
       </div>
+      {measuring && <MeasurePanel view={view} />}
       <div className="rail" role="toolbar" aria-label="View" aria-orientation="vertical">
         <IconButton label={playing ? 'Pause' : 'Play'} keys="Space" onClick={() => set({ playing: !playing })}>
           {playing ? <Pause size={18} /> : <Play size={18} />}
@@ -186,11 +216,29 @@ export function Viewer({ step }: { step: StepDefinition }) {
         </IconButton>
         <hr />
         <Backdrop />
+        <LookMenu />
+        <IconButton label="Measure: values, histogram, waveform" keys="M" on={measuring} onClick={() => set({ measuring: !measuring })}>
+          <ChartNoAxesColumn size={16} />
+        </IconButton>
         {step.Rail && <step.Rail />}
         <IconButton label="Put a cue at this frame" keys="Q" onClick={() => edit(addCue(freshId(shot.cues, 'q'), 'Cue', frame))}>
           <Flag size={16} />
         </IconButton>
       </div>
     </div>
+  );
+}
+
+/** The box whose mean is measured. */
+function MeasuredBox({ space }: { space: Space }) {
+  const box = usePointer((state) => state.box);
+  if (!box) return null;
+  const [x, y] = toScreen(space, box[0], box[1]),
+    [u, v] = toScreen(space, box[2], box[3]);
+  return (
+    <>
+      <Rect x={x} y={y} width={u - x} height={v - y} stroke="#000" strokeWidth={3} listening={false} />
+      <Rect x={x} y={y} width={u - x} height={v - y} stroke="#ece8df" strokeWidth={1} listening={false} />
+    </>
   );
 }

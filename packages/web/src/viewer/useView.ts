@@ -1,4 +1,5 @@
 import { useMemo } from 'react';
+import { isAsItIs } from '@wraithos/core/render';
 import { backdropOf, type View } from '../state/frameCache';
 import { usePreferences } from '../state/preferences';
 import { useShot } from '../state/shotStore';
@@ -10,7 +11,12 @@ export function useView(step: StepDefinition): View {
   usePreferences((p) => p.backdrop);
   const text = useShot((state) => {
     const shot = state.live ?? state.shot;
-    return JSON.stringify({ factor: state.factor, ...step.view(state), ...(shot ? { backdrop: backdropOf(shot) } : {}) } satisfies View);
+    return JSON.stringify({
+      factor: state.factor,
+      ...step.view(state),
+      ...(shot ? { backdrop: backdropOf(shot) } : {}),
+      ...(isAsItIs(state.look) ? {} : { look: state.look }),
+    } satisfies View);
   });
   return useMemo(() => JSON.parse(text) as View, [text]);
 }

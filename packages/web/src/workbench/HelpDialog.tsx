@@ -7,6 +7,8 @@ const keys: [string, string][] = [
   ['Shift ← →', 'Ten frames'],
   ['Home, End', 'First and last frame'],
   ['W', 'Picture over the whole width, and back'],
+  ['M', 'Measure: values, histogram, waveform'],
+  ['Shift drag', 'While measuring: the mean of a box of the picture'],
   ['Q', 'Put a cue at this frame'],
   ['Ctrl Z', 'Undo'],
   ['Ctrl Shift Z', 'Redo'],

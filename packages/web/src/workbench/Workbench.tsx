@@ -243,6 +243,10 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
     const s = useShot.getState();
     s.set({ wide: !s.wide });
   });
+  useKey('m', () => {
+    const s = useShot.getState();
+    s.set({ measuring: !s.measuring });
+  });
   // Keys of the tool in hand.
   useKey('enter,backspace', (event) => {
     const s = useShot.getState(),

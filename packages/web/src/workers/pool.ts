@@ -74,8 +74,8 @@ export class WorkerPool {
         );
       worker.onmessage = (event: MessageEvent<WorkerAnswer>) => {
         const message = event.data;
-        if (message.kind === 'memory') {
-          this.asked.get(message.id)?.(message);
+        if (message.kind === 'memory' || message.kind === 'values') {
+          this.asked.get(message.id)?.(message as never);
           this.asked.delete(message.id);
           return;
         }
@@ -164,12 +164,20 @@ export class WorkerPool {
     const { key, drawn } = (await this.ask({ kind: 'frame', ...request }, priority, signal)) as Extract<WorkerAnswer, { kind: 'frame' }>;
     return { key, drawn };
   }
-  private readonly asked = new Map<number, (memory: WorkerMemory) => void>();
-  /** What the first worker remembers now. It waits behind no picture: the worker answers between two steps. */
-  memory(): Promise<WorkerMemory> {
+  private readonly asked = new Map<number, (answer: never) => void>();
+  /** Asks the first worker for what waits behind no picture: it answers between two steps. */
+  private atOnce<Answer>(request: (id: number) => WorkerRequest): Promise<Answer> {
     const id = this.nextId++;
-    this.workers[0]!.worker.postMessage({ kind: 'memory', id } satisfies WorkerRequest);
-    return new Promise((resolve) => this.asked.set(id, resolve));
+    this.workers[0]!.worker.postMessage(request(id));
+    return new Promise<Answer>((resolve) => this.asked.set(id, resolve as (answer: never) => void));
+  }
+  /** What the first worker remembers now. */
+  memory(): Promise<WorkerMemory> {
+    return this.atOnce((id) => ({ kind: 'memory', id }));
+  }
+  /** The mean light of a box of the picture that was measured last, in shares of its size. */
+  async values(box: readonly [number, number, number, number]): Promise<[number, number, number, number] | null> {
+    return (await this.atOnce<Extract<WorkerAnswer, { kind: 'values' }>>((id) => ({ kind: 'values', id, box }))).value;
   }
   /** Bytes that every worker may remember from now on. */
   limit(bytes: { steps: number; sources: number }): void {

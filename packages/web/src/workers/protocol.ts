@@ -1,4 +1,4 @@
-import type { Contrast, Factor, Likeness, MatteView, Skin, Standing } from '@wraithos/core/render';
+import type { Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
@@ -28,6 +28,8 @@ export type WorkerRequest =
       skin?: { clip: string; how: Skin } | null;
       /** What stands behind what is transparent. */
       backdrop?: Backdrop;
+      /** How it is looked at; as it is where nothing is said. */
+      look?: Look;
       /** Somebody looks at it. */
       playhead: boolean;
       /** Equal for documents that draw the same. */
@@ -40,6 +42,20 @@ export type WorkerRequest =
   | { kind: 'codes'; id: number; shot: Shot; frame: number; plain?: boolean | string }
   /** Where these mattes are at a frame, and what they are worth at a place. */
   | { kind: 'mattes'; id: number; shot: Shot; frame: number; mattes: readonly string[]; at: readonly [number, number] | null }
+  /** How the values of a picture are spread; the worker keeps it, so that single values can be asked for. */
+  | {
+      kind: 'measure';
+      id: number;
+      shot: Shot;
+      frame: number;
+      factor: Factor;
+      upTo: string | null;
+      plain: boolean | string;
+      matte: { id: string; view: MatteView } | null;
+      skin?: { clip: string; how: Skin } | null;
+    }
+  /** The mean light of a box of the picture that was measured last, in shares of its size; answered at once. */
+  | { kind: 'values'; id: number; box: readonly [number, number, number, number] }
   /** What a row changes on the picture. */
   | { kind: 'contrast'; id: number; shot: Shot; row: string; frame: number }
   /** A clip against another take at a frame: in time, in the picture, or in light. */
@@ -90,6 +106,9 @@ export type WorkerAnswer =
   | { kind: 'frame'; id: number; key: string; drawn: DrawnFrame | null }
   | { kind: 'codes'; id: number; width: number; height: number; codes: Uint16Array }
   | { kind: 'mattes'; id: number; found: FoundMatte[] }
+  | { kind: 'measure'; id: number; scope: Scope }
+  /** Null beside the picture, and where none was measured. */
+  | { kind: 'values'; id: number; value: [number, number, number, number] | null }
   | { kind: 'contrast'; id: number; contrast: Contrast }
   | { kind: 'takes'; id: number; offset?: Likeness | null; place?: Standing; light?: [number, number, number] }
   | { kind: 'sample'; id: number; sample: TrackSample }

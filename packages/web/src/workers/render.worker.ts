@@ -1,6 +1,17 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
 import { trackKinds } from '@wraithos/core/motion';
-import { bestOffset, Cancelled, contrastOf, FrameRenderer, isOpaque, lightAgainst, placeAgainst } from '@wraithos/core/render';
+import {
+  bestOffset,
+  Cancelled,
+  contrastOf,
+  FrameRenderer,
+  isOpaque,
+  lightAgainst,
+  lookedAt,
+  meanOf,
+  placeAgainst,
+  scopeOf,
+} from '@wraithos/core/render';
 import type { Shot } from '@wraithos/core/shot';
 import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
@@ -49,7 +60,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Sh
   const begun = performance.now(),
     it = rendererFor(shot),
     step = await it.plan({ ...request, shot }),
-    key = `${step.key} ${request.frame} ${request.backdrop ?? 'black'}`;
+    key = `${step.key} ${request.frame} ${request.backdrop ?? 'black'} ${request.look ? JSON.stringify(request.look) : ''}`;
   // The display may have it with a smaller small picture.
   if (shown.has(key) && !request.thumb) {
     display?.postMessage({ key, ticket: request.ticket, picture: null } satisfies DrawnPixels);
@@ -60,7 +71,8 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Sh
     step,
     (picture: Picture, report, arena) => {
       const { width, height } = picture,
-        pixels = shownPixels(picture, request.frame, request.backdrop ?? 'black', isOpaque(shot), arena),
+        seen = request.look ? lookedAt(picture, request.look, arena) : picture,
+        pixels = shownPixels(seen, request.frame, request.backdrop ?? 'black', isOpaque(shot), arena),
         thumb = thumbOf(pixels, width, height, request.thumb),
         bytes = pixels.byteLength;
       shown.add(key);
@@ -101,6 +113,19 @@ async function codes(request: Extract<WorkerRequest, { kind: 'codes' }>): Promis
       ]);
     },
   );
+}
+
+/** The picture that was measured last. */
+let measured: Picture | null = null;
+async function measure({ id, ...request }: Extract<WorkerRequest, { kind: 'measure' }>): Promise<void> {
+  await rendererFor(request.shot).renderFrame({ ...request, cancelled: () => isCancelled(id) }, (picture: Picture) => {
+    measured = { ...picture, address: undefined, data: Float32Array.from(picture.data) };
+    answer({ kind: 'measure', id, scope: scopeOf(picture) });
+  });
+}
+function values({ id, box: [left, top, right, bottom] }: Extract<WorkerRequest, { kind: 'values' }>): void {
+  const { width, height } = measured ?? { width: 0, height: 0 };
+  answer({ kind: 'values', id, value: measured && meanOf(measured, [left * width, top * height, right * width, bottom * height]) });
 }
 
 /** Mattes are looked at this small. */
@@ -176,6 +201,10 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
     });
     return;
   }
+  if (request.kind === 'values') {
+    values(request);
+    return;
+  }
   if (request.kind === 'forget') {
     for (const key of request.keys) shown.delete(key);
     return;
@@ -191,6 +220,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       if (isCancelled(request.id)) throw new Cancelled();
       if (request.kind === 'frame') await draw(request, shot!);
       else if (request.kind === 'codes') await codes(request);
+      else if (request.kind === 'measure') await measure(request);
       else if (request.kind === 'contrast') await contrast(request);
       else if (request.kind === 'mattes') await mattes(request);
       else if (request.kind === 'takes') await takes(request);

@@ -1,0 +1,101 @@
+import { drag, goTo, onScreen, press, settled, sleep, until } from '../browser';
+import type { Stage } from '../stage';
+
+/** Looking at a picture: values, channels, exposure. */
+export function lookingStories(stage: Stage): void {
+  stage.story(
+    'values under the pointer and of a box are those of the film; one channel is shown, and nothing of it is rendered',
+    async () => {
+      const { page } = stage,
+        id = await stage.shotFrom('TW_010', 'TW_021', (shot) => ({ ...shot, rows: {}, occluders: {} })),
+        { document } = await stage.opened(id),
+        performance = Object.values(document.clips).find((c) => c.role === 'performance')!,
+        sent = Buffer.from(
+          await (await fetch(`${stage.app.base}/api/media/${(performance.media as { hash: string }).hash}/frames/69`)).arrayBuffer(),
+        ),
+        code = (x: number, y: number, c: number) => sent[20 + (y * 1280 + x) * 3 + c]!;
+      await page.goto(`${stage.app.base}/shots/${id}/plates`);
+      await page.waitForSelector('canvas.picture');
+      await goTo(page, 1070);
+      await settled(page);
+      await page.keyboard.press('m');
+      await page.waitForSelector('[aria-label="Measure"]');
+      const rows = (title: string) =>
+        page.$$eval(
+          '[aria-label="Measure"] tbody',
+          (bodies, begins) => {
+            const body = bodies.find((b) => b.getAttribute('aria-label')!.startsWith(begins));
+            return body
+              ? [...body.querySelectorAll('tr')]
+                  .slice(1)
+                  .map((tr) => [...tr.querySelectorAll('td')].slice(1).map((td) => Number(td.textContent)))
+              : [];
+          },
+          title,
+        );
+      // The sky at the left, which is even.
+      await page.mouse.move(...(await onScreen(page, 200, 60)));
+      const [, codes, scene] = await until('the values', async () => {
+        const found = await rows('At ');
+        return found.length === 3 && found;
+      });
+      for (let c = 0; c < 3; c++) {
+        let mean = 0;
+        for (let dy = -2; dy <= 2; dy++) for (let dx = -2; dx <= 2; dx++) mean += code(200 + dx, 60 + dy, c) / 25;
+        // A draft's pixel is the mean of four, and the film has grain.
+        expect(Math.abs(codes![c]! - mean)).toBeLessThan(9);
+        expect(scene![c]!).toBeLessThan(1);
+      }
+      await page.keyboard.down('Shift');
+      await drag(page, await onScreen(page, 150, 40), await onScreen(page, 250, 100));
+      await page.keyboard.up('Shift');
+      const [, of] = await until('the mean', async () => {
+        const found = await rows('Mean of ');
+        return found.length === 3 && found;
+      });
+      for (let c = 0; c < 3; c++) {
+        let sum = 0;
+        for (let y = 40; y < 100; y++) for (let x = 150; x < 250; x++) sum += code(x, y, c);
+        expect(Math.abs(of![c]! - sum / 6000)).toBeLessThan(2.5);
+      }
+      // Every plot has been drawn.
+      const drawn = () =>
+        page.$$eval('[aria-label="Measure"] canvas', (all) =>
+          all.map((c) => {
+            const canvas = c as HTMLCanvasElement,
+              { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+            return data.some((v, i) => i % 4 === 3 && v > 0);
+          }),
+        );
+      await until('the plots', async () => (await drawn()).every(Boolean));
+      expect(await drawn()).toHaveLength(3);
+      const shown = () =>
+        page.evaluate(() => {
+          const seen = window.document.createElement('canvas');
+          seen.width = seen.height = 64;
+          const c = seen.getContext('2d')!;
+          c.drawImage(window.document.querySelector('canvas.picture') as HTMLCanvasElement, 0, 0, 64, 64);
+          const { data } = c.getImageData(0, 0, 64, 64);
+          let most = 0;
+          for (let i = 0; i < data.length; i += 4) most = Math.max(most, Math.abs(data[i]! - data[i + 2]!));
+          return most;
+        });
+      expect(await shown()).toBeGreaterThan(40);
+      await press(page, '[aria-label^="Channels and exposure"]');
+      await page.waitForSelector('#field-look-shows');
+      await page.select('#field-look-shows', 'red');
+      await until('one channel', async () => (await shown()) < 4);
+      await until('its word', () => page.$eval('.viewer .status', (el) => el.textContent!.includes('looked at: red')));
+      // The film itself is as it was: the same values are measured.
+      await sleep(200);
+      expect((await rows('Mean of '))[1]).toEqual(of);
+      await page.evaluate(() =>
+        ([...window.document.querySelectorAll('.look-menu button')].find((b) => b.textContent === 'As it is') as HTMLElement).click(),
+      );
+      await until('colour again', async () => (await shown()) > 40);
+      await page.keyboard.press('m');
+      await until('the panel to go', async () => !(await page.$('[aria-label="Measure"]')));
+    },
+    120_000,
+  );
+}
