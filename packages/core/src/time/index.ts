@@ -1,3 +1,4 @@
 export * from './curve';
 export * from './rate';
 export * from './moments';
+export * from './goTo';

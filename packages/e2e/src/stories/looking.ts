@@ -98,4 +98,47 @@ export function lookingStories(stage: Stage): void {
     },
     120_000,
   );
+  stage.story(
+    'the playhead goes to a typed frame or timecode, and from cue to cue',
+    async () => {
+      const { page } = stage,
+        id = await stage.shotFrom('TW_010', 'TW_022', (shot) => ({
+          ...shot,
+          rows: {},
+          occluders: {},
+          cues: { q1: { id: 'q1', name: 'one', frame: 1020 }, q2: { id: 'q2', name: 'two', frame: 1060 } },
+        })),
+        frame = () => page.$eval('[aria-label=Frame]', (el) => Number(el.textContent)),
+        type = async (text: string) => {
+          await page.keyboard.press('g');
+          await page.waitForSelector('[aria-label="Frame or timecode to go to"]');
+          await page.keyboard.type(text);
+          await page.keyboard.press('Enter');
+        },
+        at = (wanted: number) => until(`frame ${wanted}`, async () => (await page.$('[aria-label=Frame]')) && (await frame()) === wanted);
+      await page.goto(`${stage.app.base}/shots/${id}/plates`);
+      await page.waitForSelector('canvas.picture');
+      await type('1042');
+      await at(1042);
+      await type('+5');
+      await at(1047);
+      await type('1:12');
+      await at(1037);
+      await type('2000');
+      await until('the words', () => page.$eval('.go-to [role=alert]', (el) => el.textContent!.includes('has frames 1001 to 1096')));
+      await page.keyboard.press('Escape');
+      await at(1037);
+      for (const [key, wanted] of [
+        ['ArrowRight', 1060],
+        ['ArrowRight', 1060],
+        ['ArrowLeft', 1020],
+      ] as const) {
+        await page.keyboard.down('Control');
+        await page.keyboard.press(key);
+        await page.keyboard.up('Control');
+        await at(wanted);
+      }
+    },
+    60_000,
+  );
 }

@@ -66,6 +66,8 @@ export interface ShotState {
   upToSelected: boolean;
   /** How a selected clip is looked at with another take laid over it. */
   skin: { clip: string; how: Skin } | null;
+  /** A frame or timecode is being typed, to go there. */
+  going: boolean;
   /** How pictures are looked at. */
   look: Look;
   /** What is under the pointer, and how the values of the picture are spread, are shown. */
@@ -103,6 +105,7 @@ export interface ShotState {
         | 'upToSelected'
         | 'skin'
         | 'look'
+        | 'going'
         | 'measuring'
         | 'doubt'
         | 'wide'
@@ -288,6 +291,7 @@ export const useShot = create<ShotState>((set, get) => {
     matteView: 'off',
     upToSelected: false,
     skin: null,
+    going: false,
     look: AS_IT_IS,
     measuring: false,
     doubt: true,

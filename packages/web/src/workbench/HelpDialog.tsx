@@ -6,6 +6,8 @@ const keys: [string, string][] = [
   ['← →', 'Previous or next frame'],
   ['Shift ← →', 'Ten frames'],
   ['Home, End', 'First and last frame'],
+  ['Ctrl ← →', 'Previous or next cue'],
+  ['G', 'Go to a frame or timecode'],
   ['W', 'Picture over the whole width, and back'],
   ['M', 'Measure: values, histogram, waveform'],
   ['Shift drag', 'While measuring: the mean of a box of the picture'],

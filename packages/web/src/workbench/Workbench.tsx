@@ -18,6 +18,7 @@ import { spaceKey } from '../viewer/space';
 import { Viewer } from '../viewer/Viewer';
 import { missing, unpackRows, type Packed } from '@wraithos/core/recipes';
 import { copied, copySelected, PasteDialog } from '../recipes/PasteDialog';
+import { GoTo } from './GoTo';
 import { HelpDialog } from './HelpDialog';
 import { SaveState } from './SaveState';
 import { TracksProvider } from './tracks';
@@ -121,7 +122,17 @@ function OpenShot() {
 
 function Header({ step, onHelp }: { step: StepDefinition; onHelp(): void }) {
   const frame = useShownFrame(),
-    { id, shot, productionName, done, undone, undo, redo } = useParts('id', 'shot', 'productionName', 'done', 'undone', 'undo', 'redo'),
+    { id, shot, productionName, done, undone, undo, redo, going, set } = useParts(
+      'id',
+      'shot',
+      'productionName',
+      'done',
+      'undone',
+      'undo',
+      'redo',
+      'going',
+      'set',
+    ),
     [preferences, setPreferences] = useState(false),
     checks = useChecks();
   if (!shot) return null;
@@ -149,9 +160,13 @@ function Header({ step, onHelp }: { step: StepDefinition; onHelp(): void }) {
         })}
       </nav>
       <div className="ms-auto d-flex align-items-baseline gap-2 num">
-        <span className="frame" aria-label="Frame">
-          {frame}
-        </span>
+        {going ? (
+          <GoTo onClose={() => set({ going: false })} />
+        ) : (
+          <button type="button" className="frame" title="Go to a frame or timecode (G)" onClick={() => set({ going: true })}>
+            <span aria-label="Frame">{frame}</span>
+          </button>
+        )}
         <span className="quiet" title={`${frame - shot.first + 1} of ${shot.last - shot.first + 1} frames at ${rateWords(shot.rate)} fps`}>
           {secondsOf(frame - shot.first, shot.rate).toFixed(2)} of {secondsOf(shot.last - shot.first + 1, shot.rate).toFixed(2)} s
         </span>
@@ -228,6 +243,17 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
     const s = useShot.getState();
     if (s.shot) s.set({ frame: s.shot.last });
   });
+  const toCue = (way: 1 | -1) => {
+    const s = useShot.getState(),
+      frames = Object.values(s.shot?.cues ?? {})
+        .map((cue) => cue.frame)
+        .filter((f) => (f - s.frame) * way > 0)
+        .sort((a, b) => (a - b) * way);
+    if (frames.length) s.set({ playing: false, frame: frames[0]! });
+  };
+  useKey('mod+left', () => toCue(-1), { preventDefault: true });
+  useKey('mod+right', () => toCue(1), { preventDefault: true });
+  useKey('g', () => useShot.getState().set({ going: true }), { preventDefault: true });
   useKey('mod+z', () => useShot.getState().undo(), { preventDefault: true });
   useKey('mod+shift+z', () => useShot.getState().redo(), { preventDefault: true });
   useKey('q', () => {
