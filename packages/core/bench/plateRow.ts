@@ -1,8 +1,8 @@
 import { mkdtempSync, rmSync, writeFileSync, appendFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { bandThreads, computingThreads } from '@wraithos/runtime';
-import { Arena, uniform } from '../src/image';
+import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
+import { Arena, fractal2, uniform } from '../src/image';
 import { buildPlate } from '../src/plate';
 import type { Work } from './measure';
 import { runFfmpeg } from './peers';
@@ -11,14 +11,17 @@ const WIDE = 768,
   HIGH = 576,
   FRAMES = 120;
 
+const GRAIN = Float32Array.from({ length: 65_536 }, (_, i) => uniform(i, 5, 1)),
+  WALL = Float32Array.from({ length: WIDE * HIGH }, (_, i) => 60 + 110 * fractal2((i % WIDE) / 60, Math.floor(i / WIDE) / 60, 5, 3));
+
 /** A grainy wall past which blocks walk, as bytes of red, green and blue. */
 function frameOf(f: number): Uint8Array {
   const out = new Uint8Array(WIDE * HIGH * 3);
   for (let y = 0, i = 0; y < HIGH; y++)
     for (let x = 0; x < WIDE; x++) {
       const walker = (x + 7 * f) % 256 < 40 && y > 200 ? 60 : 0,
-        wall = 90 + ((x * 7 + y * 13) % 64) - walker;
-      for (let c = 0; c < 3; c++, i++) out[i] = wall + 20 * c + Math.floor(8 * uniform((i * 31 + f * 977) & 0xfffff, 5, 1));
+        wall = WALL[y * WIDE + x]! - walker;
+      for (let c = 0; c < 3; c++, i++) out[i] = wall + 20 * c + 8 * GRAIN[(i * 31 + f * 97_777) & 0xffff]!;
     }
   return out;
 }

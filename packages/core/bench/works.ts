@@ -16,7 +16,7 @@ import {
 import { outlineCoverage, type Vertex } from '../src/matte';
 import { followPoints, givePyramid, samplePatch, searchPattern, pyramidOf } from '../src/motion';
 import { drawFlakes, moveFlakes } from '../src/particles';
-import { FrameRenderer } from '../src/render';
+import { FrameRenderer, scopeOf } from '../src/render';
 import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
 import { effectRows } from './effectRows';
 import { plateOf120 } from './plateRow';
@@ -122,6 +122,12 @@ function graded(): Work {
     close: peer.close,
     samples: 3,
   };
+}
+
+/** Histogram, waveform and colours of a full-size picture; the page measures drafts. */
+function scope(): Work {
+  const source = decoded(new Arena(96 * MEBIBYTE));
+  return { work: 'scope', ...whole, run: () => scopeOf(source), ...copies() };
 }
 
 function decode(): Work {
@@ -326,6 +332,7 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'retime-blend': () => usual('retime-blend', 1, 2, retimedShot()),
   'retime-flow': () => usual('retime-flow', 1, 2, retimedShot('by motion')),
   'plate-120': plateOf120,
+  scope,
   'threads-2': threadsTwo,
   ...effectRows(copies),
 };

@@ -56,6 +56,8 @@ const MOST_FRAMES = 240;
 const STRIP = 16;
 /** A drift that nobody can see, pixels. */
 const STANDS = 0.15;
+/** A camera that stands still explains nearly as much as the drift that was found: then it stands still, and what was found is whoever walks. */
+const AS_GOOD = 0.97;
 /** Share of the marks that have to agree with a frame's drift for the frame to be used. */
 const AGREES = 0.3;
 
@@ -121,7 +123,10 @@ export async function buildPlate(
     ],
     stands =
       camera === 'stands still' ||
-      (camera === 'measured' && maps.every((map, i) => drifts[i]!.agrees < AGREES || isStill(map, width, height)));
+      (camera === 'measured' &&
+        maps.every(
+          (map, i) => drifts[i]!.agrees < AGREES || drifts[i]!.still >= AS_GOOD * drifts[i]!.agrees || isStill(map, width, height),
+        ));
   const lost = new Set(stands ? [] : looked.filter((_, i) => drifts[i]!.agrees < AGREES)),
     stood = cells.map((c, i) => steadied(c, stands ? null : inCells(maps[i]!)));
   tell(0.35, 'evening the light');

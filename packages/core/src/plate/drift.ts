@@ -153,6 +153,16 @@ function between(data: Float32Array, columns: number, x: number, y: number): num
   );
 }
 
+/** Share of the places that are as they were, without any motion. */
+function unmoved({ count, x, y, value }: Marks, data: Float32Array, columns: number, limit: number): number {
+  const rest = new Float32Array(count);
+  for (let i = 0; i < count; i++) rest[i] = data[Math.floor(y[i]!) * columns + Math.floor(x[i]!)]! - value[i]!;
+  const middle = Float32Array.from(rest).sort()[count >> 1]!;
+  let n = 0;
+  for (const r of rest) if (Math.abs(r - middle) < limit) n++;
+  return count ? n / count : 1;
+}
+
 /** A frame that others are compared with. */
 export interface Anchor {
   kind: DriftKind;
@@ -165,11 +175,14 @@ export function anchorOf(luma: Luma, kind: DriftKind): Anchor {
 /** Where the camera was: the map from places of the anchor to those of the frame, in half heights from the middle. */
 export interface Drift {
   map: Homography;
-  /** Share of the places looked at that agree with it. */
+  /** Share of the places looked at that agree with it, and share of those that agree as well with a camera that has not moved. */
   agrees: number;
+  still: number;
 }
-export const NO_DRIFT: Drift = { map: [1, 0, 0, 0, 1, 0, 0, 0, 1], agrees: 1 };
+export const NO_DRIFT: Drift = { map: [1, 0, 0, 0, 1, 0, 0, 0, 1], agrees: 1, still: 1 };
 const ROUNDS = 12;
+/** One place in so many says how large differences usually are. */
+const EVERY = 6;
 
 /**
  * How a frame's camera stands to the anchor's.
@@ -180,15 +193,16 @@ export function driftOf(anchor: Anchor, frame: Luma, begin: Drift = NO_DRIFT): D
   if (!n) return NO_DRIFT;
   const pyramid = pyramidOf(frame);
   let map = begin.map,
-    agrees = 0;
+    agrees = 0,
+    still = 0;
   for (let level = Math.min(pyramid.length, anchor.levels.length) - 1; level >= 0; level--) {
     const { columns, rows, data } = pyramid[level]!,
       { marks } = anchor.levels[level]!,
       unit = unitOf(pyramid[level]!),
       rest = new Float32Array(marks.count),
-      sorted = new Float32Array(marks.count);
+      sorted = new Float32Array(Math.ceil(marks.count / EVERY));
     for (let round = 0; round < ROUNDS; round++) {
-      let seen = 0;
+      let some = 0;
       for (let i = 0; i < marks.count; i++) {
         const u = (marks.x[i]! - unit.x) / unit.size,
           v = (marks.y[i]! - unit.y) / unit.size,
@@ -199,14 +213,15 @@ export function driftOf(anchor: Anchor, frame: Luma, begin: Drift = NO_DRIFT): D
           rest[i] = NaN;
           continue;
         }
-        sorted[seen++] = rest[i] = between(data, columns, x, y) - marks.value[i]!;
+        rest[i] = between(data, columns, x, y) - marks.value[i]!;
+        if (i % EVERY === 0) sorted[some++] = rest[i]!;
       }
-      if (seen < 4 * n) break;
+      if (some < 4 * n) break;
       // The middle of the differences is a change of light, which is no motion.
-      const ordered = sorted.subarray(0, seen).sort(),
-        middle = ordered[seen >> 1]!;
-      for (let i = 0; i < seen; i++) sorted[i] = Math.abs(sorted[i]! - middle);
-      const limit = 4.685 * Math.max(0.4, 1.4826 * sorted.subarray(0, seen).sort()[seen >> 1]!),
+      const ordered = sorted.subarray(0, some).sort(),
+        middle = ordered[some >> 1]!;
+      for (let i = 0; i < some; i++) sorted[i] = Math.abs(sorted[i]! - middle);
+      const limit = 4.685 * Math.max(0.4, 1.4826 * sorted.subarray(0, some).sort()[some >> 1]!),
         h = new Float64Array(n * n),
         b = new Float64Array(n);
       let good = 0;
@@ -224,6 +239,7 @@ export function driftOf(anchor: Anchor, frame: Luma, begin: Drift = NO_DRIFT): D
         }
       }
       agrees = good / marks.count;
+      if (!level) still = unmoved(marks, data, columns, limit);
       const step = solved(h, b, n);
       if (!step) break;
       const undone = back(mapOf(step));
@@ -232,10 +248,10 @@ export function driftOf(anchor: Anchor, frame: Luma, begin: Drift = NO_DRIFT): D
       map = next.map((value) => value / next[8]) as unknown as Homography;
       let most = 0;
       for (let k = 0; k < n; k++) most = Math.max(most, Math.abs(step[k]!) * unit.size);
-      if (most < (level ? 0.02 : 0.004)) break;
+      if (most < (level ? 0.04 : 0.008)) break;
     }
   }
-  return { map, agrees };
+  return { map, agrees, still };
 }
 
 /** A drift as a map between pixels of a picture of this size: from places of the anchor to those of the frame. */

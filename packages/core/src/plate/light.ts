@@ -9,7 +9,7 @@ const UNSEEN = 0.002;
 const [DARKEST, BRIGHTEST] = [3000, 62000];
 
 /** A cell in so many is looked at: thousands say enough. */
-const EVERY = 3;
+const EVERY = 7;
 const lights = new Map<Transfer, Float32Array>();
 function lightOf(transfer: Transfer): Float32Array {
   let known = lights.get(transfer);

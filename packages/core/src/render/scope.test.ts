@@ -11,14 +11,14 @@ const light = (code: number) => decodeValue(code / 255);
 
 describe('scopes', () => {
   test('the histogram counts every pixel at its code, and what is out of range at the ends', () => {
-    const picture = filled(200, 100, (x) =>
+    const picture = filled(150, 100, (x) =>
         x < 50 ? [light(30), light(60), light(90), 1] : x < 60 ? [4, -1, 0, 1] : [light(200), light(200), light(200), 1],
       ),
       { histogram, counted } = scopeOf(picture);
-    expect(counted).toBe(20_000);
+    expect(counted).toBe(15_000);
     expect([histogram[30], histogram[256 + 60], histogram[512 + 90]]).toEqual([5000, 5000, 5000]);
-    expect([histogram[200], histogram[255], histogram[256]]).toEqual([14_000, 1000, 1000]);
-    for (const c of [0, 1, 2, 3]) expect(histogram.subarray(256 * c, 256 * (c + 1)).reduce((n, v) => n + v)).toBe(20_000);
+    expect([histogram[200], histogram[255], histogram[256]]).toEqual([9000, 1000, 1000]);
+    for (const c of [0, 1, 2, 3]) expect(histogram.subarray(256 * c, 256 * (c + 1)).reduce((n, v) => n + v)).toBe(15_000);
   });
   test('the waveform stands where the picture does: a ramp from left to right is a line upwards', () => {
     const picture = filled(512, 40, (x) => Array.from({ length: 3 }, () => decodeValue(x / 511)).concat(1)),

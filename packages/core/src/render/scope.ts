@@ -17,7 +17,7 @@ export const SCOPE_COLUMNS = 256,
   SCOPE_PLOT = 101;
 
 /** Pixels that are looked at, at the most: enough for every plot to be even. */
-const MOST = 60_000;
+const MOST = 18_000;
 const FINE = 2048;
 let codes: Float32Array | null = null;
 /** Display-encoded value of linear light, 0..1, by a table over its square root. */
