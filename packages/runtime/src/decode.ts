@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises';
 import type { Codes } from '@wraithos/core/image';
-import { ended, MediaError, SAFE_INPUT, startDecoder } from './ffmpeg';
+import { ended, MediaError, MOST_FRAMES, SAFE_INPUT, startDecoder } from './ffmpeg';
 import { sequenceFiles, type MediaInfo } from './probe';
 import { openStill } from './stills';
 
@@ -57,9 +57,9 @@ export async function* decode(path: string, info: MediaInfo, signal?: AbortSigna
     '-sws_flags',
     'bitexact+accurate_rnd+full_chroma_int+full_chroma_inp',
     '-vf',
-    `scale=in_range=auto:out_range=pc,format=${pixels}`,
+    [...(info.filters ?? []), `scale=in_range=auto:out_range=pc,format=${pixels}`].join(','),
     '-frames:v',
-    String(info.frames),
+    String(info.varies ? MOST_FRAMES : info.frames),
     '-f',
     'rawvideo',
     '-',

@@ -74,6 +74,84 @@ describe('what a medium is', () => {
     expect([frames.length, frames[0]!.channels]).toEqual([4, 4]);
     expect(Math.abs(frames[0]!.data[3]! - 128)).toBeLessThan(4);
   });
+  test('a film that lies on its side is turned as it says, with its own sides', async () => {
+    ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=size=64x36:rate=24',
+      '-frames:v',
+      '3',
+      '-c:v',
+      'libx264',
+      '-qp',
+      '0',
+      '-pix_fmt',
+      'yuv444p',
+      at('flat.mp4'),
+    );
+    ffmpeg('-i', at('flat.mp4'), '-c', 'copy', '-metadata:s:v:0', 'rotate=90', at('turned.mp4'));
+    expect(await probe(at('turned.mp4'))).toMatchObject({ width: 36, height: 64, notes: ['It was turned by 90°, as its file says.'] });
+    const [flat] = await all(at('flat.mp4')),
+      [turned] = await all(at('turned.mp4'));
+    expect([turned!.width, turned!.height]).toEqual([36, 64]);
+    // What was at the left is at the top now, or at the bottom; nothing is sheared.
+    const seen = (x: number, y: number) => [...turned!.data.subarray((y * 36 + x) * 3, (y * 36 + x) * 3 + 3)],
+      lay = (x: number, y: number) => [...flat!.data.subarray((y * 64 + x) * 3, (y * 64 + x) * 3 + 3)],
+      ways = [(x: number, y: number) => lay(63 - y, x), (x: number, y: number) => lay(y, 35 - x)];
+    const off = ways.map((way) => {
+      let sum = 0;
+      for (let y = 0; y < 64; y++) for (let x = 0; x < 36; x++) way(x, y).forEach((v, c) => (sum += Math.abs(v - seen(x, y)[c]!)));
+      return sum;
+    });
+    expect(Math.min(...off)).toBe(0);
+  });
+  test('interlaced fields become whole pictures; a rate that varies is made steady; sound is told of', async () => {
+    ffmpeg(
+      ...['-f', 'lavfi', '-i', 'testsrc2=size=64x36:rate=50', '-vf', 'interlace', '-frames:v', '6', '-c:v', 'libx264'],
+      ...['-flags', '+ilme+ildct', '-x264opts', 'tff=1', '-pix_fmt', 'yuv420p', at('lace.mp4')],
+    );
+    expect(await probe(at('lace.mp4'))).toMatchObject({ frames: 6, notes: ['Its interlaced fields were made whole pictures.'] });
+    expect(await all(at('lace.mp4'))).toHaveLength(6);
+    ffmpeg(
+      ...['-f', 'lavfi', '-i', 'testsrc2=size=64x36:rate=24', '-frames:v', '24'],
+      ...[
+        '-vf',
+        "setpts='if(lt(N,12),N,12+(N-12)*3)/(24*TB)'",
+        '-fps_mode',
+        'vfr',
+        '-c:v',
+        'libx264',
+        '-pix_fmt',
+        'yuv420p',
+        at('vary.mp4'),
+      ],
+    );
+    const vary = await probe(at('vary.mp4'));
+    expect(vary).toMatchObject({ frameRate: { num: 24, den: 1 }, notes: ['Its rate varies; it was made steady at 24 frames a second.'] });
+    // Half a second of single frames, and 12 that stand for three frames each.
+    expect(Math.abs((await all(at('vary.mp4'))).length - 46)).toBeLessThanOrEqual(3);
+    ffmpeg(
+      ...[
+        '-f',
+        'lavfi',
+        '-i',
+        'testsrc2=size=64x36:rate=24',
+        '-f',
+        'lavfi',
+        '-i',
+        'sine',
+        '-t',
+        '0.2',
+        '-c:v',
+        'libx264',
+        '-pix_fmt',
+        'yuv420p',
+      ],
+      at('loud.mp4'),
+    );
+    expect((await probe(at('loud.mp4'))).notes).toEqual(['Its sound is not read.']);
+  });
   test('a numbered sequence in a folder, ordered by number; two sequences or none are told', async () => {
     expect(orderSequence(['a.10.png', 'a.9.png', 'a.1.png', 'notes.txt'])).toEqual(['a.1.png', 'a.9.png', 'a.10.png']);
     expect(() => orderSequence(['a1.png', 'b2.png'])).toThrow('more than one sequence');

@@ -36,8 +36,10 @@ export const importJob = (services: Omit<Services, 'jobs'>): Worker => ({
           ['hash'],
         ),
       );
-      const short = info.frames < promised ? `It promised ${promised} frames and holds ${info.frames}; these were kept.` : '';
-      return { hash, name: input.name, info, note: short };
+      const short =
+          info.frames < promised && !info.varies ? [`It promised ${promised} frames and holds ${info.frames}; these were kept.`] : [],
+        said = [...(info.notes ?? []), ...short];
+      return { hash, name: input.name, info, note: said.length ? `${input.name}: ${said.join(' ')}` : '' };
     } catch (error) {
       await rm(join(services.folders.frames, part), { recursive: true, force: true }).catch(() => undefined);
       if (error instanceof Explained && !signal.aborted)

@@ -11,17 +11,22 @@ export function NewShotDialog({ production, onDone, onClose }: { production: str
     [title, setTitle] = useState(''),
     [from, setFrom] = useState<'clip' | 'empty'>('clip'),
     [clip, setClip] = useState<Imported | null>(null),
-    [error, setError] = useState<string | null>(null);
+    [error, setError] = useState<string | null>(null),
+    [note, setNote] = useState<string | null>(null);
   const [width, setWidth] = useState('1280'),
     [height, setHeight] = useState('720'),
     [rate, setRate] = useState('24'),
     [first, setFirst] = useState('1001'),
     [frames, setFrames] = useState('96');
-  const bring = useImport((medium) => {
-    setClip(medium);
-    setError(null);
-    if (!code) setCode(medium.name.replace(/\.[^.]*$/, ''));
-  }, setError);
+  const bring = useImport(
+    (medium) => {
+      setClip(medium);
+      setError(null);
+      if (!code) setCode(medium.name.replace(/\.[^.]*$/, ''));
+    },
+    setError,
+    setNote,
+  );
   const submit = async () => {
     const fps = Number(rate),
       whole = Math.round(fps) === fps,
@@ -119,6 +124,7 @@ export function NewShotDialog({ production, onDone, onClose }: { production: str
               </Row>
             </>
           )}
+          {note && !error && <p className="quiet mt-2 mb-0">{note}</p>}
           {error && (
             <div role="alert" className="mt-3 bad">
               {error}

@@ -12,14 +12,17 @@ export interface ImportState {
   secondsLeft: number | null;
 }
 
-/** Brings files in: sends them, follows the server's reading, gives what became of them. Files with numbers that belong together are one sequence. */
-export const useImport = (onDone: (medium: Imported) => void, onError: (message: string) => void) =>
+/**
+ * Brings files in: sends them, follows the server's reading, gives what became of them. Files with numbers that belong together are one sequence.
+ * @param onNote hears what was done to a film so that it is frames of one size at one rate; told as an error is, where nothing is said.
+ */
+export const useImport = (onDone: (medium: Imported) => void, onError: (message: string) => void, onNote = onError) =>
   useUpload(
     sendMedium,
     imported,
     (medium) => {
       onDone(medium);
-      if (medium.note) onError(medium.note);
+      if (medium.note) onNote(medium.note);
     },
     onError,
   );
