@@ -11,6 +11,7 @@ export { outlineAt } from './matteSteps';
 export { isOpaque } from './base';
 export * from './pass';
 export { planFrame } from './plan';
+export * from './compare';
 export * from './look';
 export * from './renderFrame';
 export * from './scope';

@@ -9,6 +9,7 @@ import { planFrame } from './plan';
 import type { Factor } from './plateSteps';
 import type { Chains } from './scene';
 import { combine } from './combine';
+import { compared, type Compare } from './compare';
 import { laidOver, type Skin } from './skin';
 import { loadTracks, type Sources } from './sources';
 
@@ -27,6 +28,8 @@ export interface FrameRequest {
   matte?: { id: string; view: MatteView } | null;
   /** A clip that is laid over the picture, to compare two takes. */
   skin?: { clip: string; how: Skin } | null;
+  /** Another picture that it is looked at beside. */
+  compare?: Compare | null;
   cancelled?: () => boolean;
   /** Somebody looks at this frame and may edit it; true where nothing is said. */
   playhead?: boolean;
@@ -60,7 +63,20 @@ export class FrameRenderer {
   }
 
   /** What must be computed for a picture. Pictures whose steps have equal keys are equal, to the bit. */
-  async plan({ shot, frame, factor = 1, upTo, plain, matte, skin }: FrameRequest): Promise<Step<Picture>> {
+  async plan(request: FrameRequest): Promise<Step<Picture>> {
+    const { compare } = request,
+      step = await this.planOne(request);
+    if (!compare || (compare.with.kind === 'clip' && !request.shot.clips[compare.with.clip])) return step;
+    const other = await this.planOne(
+      compare.with.kind === 'frame'
+        ? { ...request, frame: compare.with.frame }
+        : { ...request, plain: compare.with.kind === 'clip' ? compare.with.clip : true, matte: null, skin: null, upTo: null },
+    );
+    return combine(`compare ${JSON.stringify(compare)}`, [step, other], ([n, f]: [Picture, Picture], arena: Arena) =>
+      compared(n, f, compare, arena),
+    ) as Step<Picture>;
+  }
+  private async planOne({ shot, frame, factor = 1, upTo, plain, matte, skin }: FrameRequest): Promise<Step<Picture>> {
     const tracks = await loadTracks(shot, this.sources),
       of = (what: boolean | string | undefined) =>
         planFrame({ shot, tracks, sources: this.sources, frame, factor, upTo, plain: what, chains: this.chainsOf(shot) }),

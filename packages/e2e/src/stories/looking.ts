@@ -141,4 +141,75 @@ export function lookingStories(stage: Stage): void {
     },
     60_000,
   );
+  stage.story(
+    'a wipe shows the picture before its line and the base behind it; its handle is dragged, another frame is held beside',
+    async () => {
+      const { page } = stage,
+        id = await stage.shotFrom('TW_010', 'TW_023', (shot) => ({
+          ...shot,
+          rows: Object.fromEntries(Object.entries(shot.rows).filter(([, row]) => row.effect === 'dissolve')),
+        })),
+        WIDE = 64,
+        grab = () =>
+          page.evaluate((wide) => {
+            const small = window.document.createElement('canvas');
+            small.width = wide;
+            small.height = 36;
+            const c = small.getContext('2d')!;
+            c.drawImage(window.document.querySelector('canvas.picture') as HTMLCanvasElement, 0, 0, wide, 36);
+            return [...c.getImageData(0, 0, wide, 36).data];
+          }, WIDE),
+        /** Mean difference of two pictures between two columns, of 255. */
+        apart = (a: number[], b: number[], from: number, to: number) => {
+          let [sum, n] = [0, 0];
+          for (let y = 0; y < 36; y++)
+            for (let x = from; x < to; x++)
+              for (let k = 0; k < 3; k++, n++) sum += Math.abs(a[(y * WIDE + x) * 4 + k]! - b[(y * WIDE + x) * 4 + k]!);
+          return sum / n;
+        },
+        choose = async (field: string, value: string) => {
+          await page.select(`#field-compare-${field}`, value);
+        },
+        sharp = async () => {
+          await sleep(400);
+          await settled(page);
+          await sleep(200);
+          return grab();
+        };
+      await page.goto(`${stage.app.base}/shots/${id}/effects`);
+      await page.waitForSelector('canvas.picture');
+      // The warden has come apart by then: the plate with her in it and the picture differ where she stood.
+      await goTo(page, 1092);
+      await settled(page);
+      const own = await sharp();
+      await press(page, '[aria-label^="Compare with another picture"]');
+      await page.waitForSelector('#field-compare-compared-with');
+      await choose('compared-with', 'base');
+      await page.waitForSelector('#field-compare-by');
+      await choose('by', 'the other alone');
+      const base = await sharp();
+      // She stood at 520 to 690 of 1280: columns 26 to 34.
+      expect(apart(own, base, 26, 34)).toBeGreaterThan(3);
+      await choose('by', 'wipe');
+      const half = await sharp();
+      expect(apart(half, own, 0, 31)).toBeLessThan(1);
+      expect(apart(half, base, 33, WIDE)).toBeLessThan(1);
+      await drag(page, await onScreen(page, 640, 360), await onScreen(page, 320, 360));
+      const quarter = await sharp();
+      expect(apart(quarter, base, 18, WIDE)).toBeLessThan(1);
+      expect(apart(quarter, own, 26, 34)).toBeGreaterThan(3);
+      // Held beside itself, nothing differs; a later frame differs from the held one.
+      await choose('compared-with', 'frame');
+      await choose('by', 'difference');
+      const none = await sharp();
+      expect(Math.max(...none.filter((_, i) => i % 4 !== 3))).toBeLessThan(3);
+      await goTo(page, 1070);
+      const some = await sharp();
+      expect(Math.max(...some.filter((_, i) => i % 4 !== 3))).toBeGreaterThan(60);
+      await page.keyboard.press('c');
+      await goTo(page, 1092);
+      expect(apart(await sharp(), own, 0, WIDE)).toBeLessThan(1);
+    },
+    120_000,
+  );
 }

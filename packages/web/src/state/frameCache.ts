@@ -1,5 +1,5 @@
 import { textKey } from '@wraithos/core/image';
-import { isOpaque, type Factor, type Look, type MatteView, type Skin } from '@wraithos/core/render';
+import { isOpaque, type Compare, type Factor, type Look, type MatteView, type Skin } from '@wraithos/core/render';
 import { mapOf, type Shot } from '@wraithos/core/shot';
 import type { Backdrop, DrawnFrame } from '../workers/protocol';
 import { display } from '../workers/display';
@@ -41,6 +41,8 @@ export interface View {
   backdrop?: Backdrop;
   /** How it is looked at; as it is where nothing is said. */
   look?: Look;
+  /** What it is looked at beside. */
+  compare?: Compare | null;
 }
 const opaque = new WeakMap<Shot, boolean>();
 /** What stands behind the transparent parts of a shot's pictures. */
@@ -68,7 +70,7 @@ class FrameCache {
 
   /** What a frame of a document in a view is called, here and on its way to the display. */
   name(shot: Shot, frame: number, view: View): string {
-    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''} ${view.skin ? view.skin.clip + view.skin.how : ''} ${backdropOf(shot)} ${view.look ? JSON.stringify(view.look) : ''}`;
+    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''} ${view.skin ? view.skin.clip + view.skin.how : ''} ${backdropOf(shot)} ${view.look ? JSON.stringify(view.look) : ''} ${view.compare ? JSON.stringify(view.compare) : ''}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
     return this.peek(shot, frame, view) !== undefined;

@@ -13,7 +13,7 @@ import {
   type Kind,
   type Shot,
 } from '@wraithos/core/shot';
-import { AS_IT_IS, type Factor, type Look, type MatteView, type Skin } from '@wraithos/core/render';
+import { AS_IT_IS, type Compare, type Factor, type Look, type MatteView, type Skin } from '@wraithos/core/render';
 import { changesSince, keepVersion, openShot, type HistoryEntry, type OpenShot, type SavedEdit } from '@wraithos/contract';
 import { call } from '../api/client';
 import { onServerEvent } from '../api/events';
@@ -70,6 +70,8 @@ export interface ShotState {
   going: boolean;
   /** How pictures are looked at. */
   look: Look;
+  /** What pictures are looked at beside; null where nothing is. */
+  compare: Compare | null;
   /** What is under the pointer, and how the values of the picture are spread, are shown. */
   measuring: boolean;
   /** Where a built clean plate is unsure is shown over it. */
@@ -106,6 +108,7 @@ export interface ShotState {
         | 'skin'
         | 'look'
         | 'going'
+        | 'compare'
         | 'measuring'
         | 'doubt'
         | 'wide'
@@ -237,6 +240,7 @@ export const useShot = create<ShotState>((set, get) => {
       factor: place.factor ?? 2,
       tool: null,
       skin: null,
+      compare: null,
     });
   };
 
@@ -293,6 +297,7 @@ export const useShot = create<ShotState>((set, get) => {
     skin: null,
     going: false,
     look: AS_IT_IS,
+    compare: null,
     measuring: false,
     doubt: true,
     wide: false,

@@ -16,6 +16,7 @@ import { useFrame } from './useFrame';
 import { usePlayback } from './usePlayback';
 import { useView } from './useView';
 import { Backdrop } from './Backdrop';
+import { CompareLine, CompareMenu } from './Compare';
 import { LookMenu, lookWords } from './LookMenu';
 import { MeasurePanel } from './MeasurePanel';
 import { boxOf, usePointer } from './pointer';
@@ -150,6 +151,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
         >
           <Layer>
             {step.Overlay && <step.Overlay space={at} />}
+            <CompareLine space={at} />
             {measuring && <MeasuredBox space={at} />}
             {held?.definition.Overlay && <held.definition.Overlay state={held.state} space={at} />}
           </Layer>
@@ -217,6 +219,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
         <hr />
         <Backdrop />
         <LookMenu />
+        <CompareMenu />
         <IconButton label="Measure: values, histogram, waveform" keys="M" on={measuring} onClick={() => set({ measuring: !measuring })}>
           <ChartNoAxesColumn size={16} />
         </IconButton>

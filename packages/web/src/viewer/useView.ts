@@ -16,6 +16,7 @@ export function useView(step: StepDefinition): View {
       ...step.view(state),
       ...(shot ? { backdrop: backdropOf(shot) } : {}),
       ...(isAsItIs(state.look) ? {} : { look: state.look }),
+      ...(state.compare ? { compare: state.compare } : {}),
     } satisfies View);
   });
   return useMemo(() => JSON.parse(text) as View, [text]);

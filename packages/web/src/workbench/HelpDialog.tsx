@@ -9,6 +9,7 @@ const keys: [string, string][] = [
   ['Ctrl ← →', 'Previous or next cue'],
   ['G', 'Go to a frame or timecode'],
   ['W', 'Picture over the whole width, and back'],
+  ['C', 'Compare with the base, and back'],
   ['M', 'Measure: values, histogram, waveform'],
   ['Shift drag', 'While measuring: the mean of a box of the picture'],
   ['Q', 'Put a cue at this frame'],

@@ -18,6 +18,7 @@ import { spaceKey } from '../viewer/space';
 import { Viewer } from '../viewer/Viewer';
 import { missing, unpackRows, type Packed } from '@wraithos/core/recipes';
 import { copied, copySelected, PasteDialog } from '../recipes/PasteDialog';
+import { COMPARED_WITH_BASE } from '../viewer/Compare';
 import { GoTo } from './GoTo';
 import { HelpDialog } from './HelpDialog';
 import { SaveState } from './SaveState';
@@ -268,6 +269,10 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
   useKey('w', () => {
     const s = useShot.getState();
     s.set({ wide: !s.wide });
+  });
+  useKey('c', () => {
+    const s = useShot.getState();
+    s.set({ compare: s.compare ? null : COMPARED_WITH_BASE });
   });
   useKey('m', () => {
     const s = useShot.getState();

@@ -1,4 +1,4 @@
-import type { Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
+import type { Compare, Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { TrackSample } from '@wraithos/core/motion';
 
@@ -30,6 +30,8 @@ export type WorkerRequest =
       backdrop?: Backdrop;
       /** How it is looked at; as it is where nothing is said. */
       look?: Look;
+      /** What it is looked at beside. */
+      compare?: Compare | null;
       /** Somebody looks at it. */
       playhead: boolean;
       /** Equal for documents that draw the same. */
