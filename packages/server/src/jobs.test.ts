@@ -270,7 +270,7 @@ describe('jobs', () => {
   }, 30_000);
 
   test('the server stops within ten seconds while it works', async () => {
-    await server.save(shot, { name: 'Long', apply: (s) => void ((s.last = 1300), (s.width = 1280), (s.height = 720)) });
+    await server.save(shot, { name: 'Long', apply: (s) => void ((s.last = 1700), (s.width = 1280), (s.height = 720)) });
     const { id } = await render();
     for (let i = 0; i < 200 && ((await server.api().get(`/api/jobs/${id}`)).body.done as number) < 1; i++) await later(20);
     const begun = Date.now();
