@@ -7,7 +7,7 @@ export function lookingStories(stage: Stage): void {
     'values under the pointer and of a box are those of the film; one channel is shown, and nothing of it is rendered',
     async () => {
       const { page } = stage,
-        id = await stage.shotFrom('TW_010', 'TW_021', (shot) => ({ ...shot, rows: {}, occluders: {} })),
+        id = await stage.shotFrom('TW_010', 'TW_071', (shot) => ({ ...shot, rows: {}, occluders: {} })),
         { document } = await stage.opened(id),
         performance = Object.values(document.clips).find((c) => c.role === 'performance')!,
         sent = Buffer.from(
@@ -102,7 +102,7 @@ export function lookingStories(stage: Stage): void {
     'the playhead goes to a typed frame or timecode, and from cue to cue',
     async () => {
       const { page } = stage,
-        id = await stage.shotFrom('TW_010', 'TW_022', (shot) => ({
+        id = await stage.shotFrom('TW_010', 'TW_072', (shot) => ({
           ...shot,
           rows: {},
           occluders: {},
@@ -145,7 +145,7 @@ export function lookingStories(stage: Stage): void {
     'a wipe shows the picture before its line and the base behind it; its handle is dragged, another frame is held beside',
     async () => {
       const { page } = stage,
-        id = await stage.shotFrom('TW_010', 'TW_023', (shot) => ({
+        id = await stage.shotFrom('TW_010', 'TW_073', (shot) => ({
           ...shot,
           rows: Object.fromEntries(Object.entries(shot.rows).filter(([, row]) => row.effect === 'dissolve')),
         })),
