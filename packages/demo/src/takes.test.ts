@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { newPicture, type Picture, type Plane } from '@wraithos/core/image';
+import { encodeValue, newPicture, type Picture, type Plane } from '@wraithos/core/image';
 import { FrameRenderer, lightAgainst, placeAgainst } from '@wraithos/core/render';
 import * as s from '@wraithos/core/shot';
 import { fileSources } from '@wraithos/runtime';
@@ -35,11 +35,8 @@ describe('TW_050 before green', () => {
     for (const frame of [1006, 1044, 1080]) {
       const truth = await renderer.renderFrame({ shot, frame, plain: 'c2' }, (p) => {
           const t = new Float32Array(WIDTH * HEIGHT);
-          // The film of it is display-encoded, as any clip: back to codes.
-          for (let i = 0; i < t.length; i++) {
-            const v = p.data[4 * i]!;
-            t[i] = v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055;
-          }
+          // A clip is drawn in linear light; the cover is what its codes say.
+          for (let i = 0; i < t.length; i++) t[i] = encodeValue(p.data[4 * i]!);
           return t;
         }),
         matte = await renderer.renderMatte(shot, 'k1', frame, 1, (m: Plane) => Float32Array.from(m.data));

@@ -1,7 +1,7 @@
 import type { Pictures } from '../image/arena';
 import type { Codes } from '../image/picture';
 import type { Transfer } from '../image/transfer';
-import { back } from '../placing/homography';
+import { back, seenAt } from '../placing/homography';
 import type { Homography } from '../image/warp';
 import { calmVotes, steadied } from './calm';
 import { anchorOf, driftOf, farthest, inPixels, NO_DRIFT, type Camera, type Drift } from './drift';
@@ -104,7 +104,9 @@ export async function buildPlate(
   for (const [i, before] of walk(looked.length, anchor)) {
     const seen = await lookOver(footage, looked[i]!);
     cells[i] = seen.cells;
-    drifts[i] = driftOf(fixed, seen.luma, drifts[before]!.agrees < AGREES ? NO_DRIFT : drifts[before]);
+    const found = driftOf(fixed, seen.luma, drifts[before]);
+    // A frame that agrees with nothing stands where the last one that did stood.
+    drifts[i] = found.agrees < AGREES ? { ...found, map: drifts[before]!.map } : found;
     tell((0.35 * ++done) / looked.length, 'looking the frames over');
   }
   const { columns, rows } = over.cells,
@@ -316,9 +318,7 @@ function leaveOut(votes: Float32Array, cover: Float32Array, map: Homography | nu
     for (let x = 0; x < columns; x++, i++) {
       let [sx, sy] = [x, y];
       if (map) {
-        const w = map[6] * (x + 0.5) + map[7] * (y + 0.5) + map[8];
-        sx = Math.round((map[0] * (x + 0.5) + map[1] * (y + 0.5) + map[2]) / w - 0.5);
-        sy = Math.round((map[3] * (x + 0.5) + map[4] * (y + 0.5) + map[5]) / w - 0.5);
+        [sx, sy] = seenAt(map, [x + 0.5, y + 0.5]).at.map((v) => Math.round(v - 0.5)) as [number, number];
         if (sx < 0 || sy < 0 || sx >= columns || sy >= rows) continue;
       }
       if (at(sx, sy) > 0.02) votes[i] = 0;

@@ -1,6 +1,7 @@
 import type { Arena } from '../image/arena';
 import { cos, radians, sin } from '../image/exactMath';
 import type { Picture } from '../image/picture';
+import { laidOver } from './skin';
 
 /** How a picture is looked at beside another one. */
 export const compareWays = ['wipe', 'side by side', 'difference', 'the other alone'] as const;
@@ -26,6 +27,7 @@ export function wipeLine({ at, angle }: Pick<Compare, 'at' | 'angle'>, width: nu
 
 /** Two pictures of one size beside each other; in a difference, how far their display values are apart, twice over. */
 export function compared(near: Picture, far: Picture, compare: Compare, arena: Arena): Picture {
+  if (compare.how === 'difference') return laidOver(near, far, 'difference', arena);
   const { width, height } = near,
     out = arena.takePicture(width, height),
     [n, f, o] = [near.data, far.data, out.data];
@@ -33,17 +35,6 @@ export function compared(near: Picture, far: Picture, compare: Compare, arena: A
     case 'the other alone':
       o.set(f);
       break;
-    case 'difference': {
-      const value = (v: number) => Math.sqrt(Math.max(0, v));
-      for (let i = 0; i < o.length; i += 4) {
-        for (let c = 0; c < 3; c++) {
-          const d = 2 * Math.abs(value(n[i + c]!) - value(f[i + c]!));
-          o[i + c] = d * d;
-        }
-        o[i + 3] = Math.max(n[i + 3]!, f[i + 3]!);
-      }
-      break;
-    }
     case 'side by side': {
       // Each at half the size, in the middle of its half.
       o.fill(0);

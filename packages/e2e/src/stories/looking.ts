@@ -90,7 +90,7 @@ export function lookingStories(stage: Stage): void {
       await sleep(200);
       expect((await rows('Mean of '))[1]).toEqual(of);
       await page.evaluate(() =>
-        ([...window.document.querySelectorAll('.look-menu button')].find((b) => b.textContent === 'As it is') as HTMLElement).click(),
+        ([...window.document.querySelectorAll('.rail-fields button')].find((b) => b.textContent === 'As it is') as HTMLElement).click(),
       );
       await until('colour again', async () => (await shown()) > 40);
       await page.keyboard.press('m');
@@ -178,7 +178,7 @@ export function lookingStories(stage: Stage): void {
         };
       await page.goto(`${stage.app.base}/shots/${id}/effects`);
       await page.waitForSelector('canvas.picture');
-      // The warden has come apart by then: the plate with her in it and the picture differ where she stood.
+      // At this frame the warden has come apart: the picture differs from the base where the figure stood.
       await goTo(page, 1092);
       await settled(page);
       const own = await sharp();
@@ -188,7 +188,7 @@ export function lookingStories(stage: Stage): void {
       await page.waitForSelector('#field-compare-by');
       await choose('by', 'the other alone');
       const base = await sharp();
-      // She stood at 520 to 690 of 1280: columns 26 to 34.
+      // The figure stood at 520 to 690 of 1280 pixels: columns 26 to 34.
       expect(apart(own, base, 26, 34)).toBeGreaterThan(3);
       await choose('by', 'wipe');
       const half = await sharp();

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { builtPlate, cancelJob, getJob, startPlate } from '@wraithos/contract';
-import { freshId, keepBuiltPlate, newPlateSettings, type MadePlate } from '@wraithos/core/shot';
+import { clipWithRole, freshId, keepBuiltPlate, newPlateSettings, type MadePlate } from '@wraithos/core/shot';
 import { call, read } from '../api/client';
 import { followJob } from '../api/events';
 import { useShot } from '../state/shotStore';
@@ -55,12 +55,14 @@ export const useBuilding = create<Building>((set, get) => ({
         now.set({ notice: `${label} was built, but that clip is not open here any more. Build it again there.` });
       else {
         const made = read(builtPlate, over.result),
+          other = clipWithRole(now.shot, 'clean'),
+          moved = other && other.made?.clip !== clip ? ` ${other.name} is a reference now.` : '',
           fresh = freshId(now.shot.clips, 'c');
         now.edit(keepBuiltPlate(fresh, clip, { hash: made.hash }, made.info, made.made));
         const plate = Object.values(useShot.getState().shot!.clips).find((c) => c.made?.clip === clip);
         now.set({
           notice: {
-            text: plateWords(made.made),
+            text: plateWords(made.made) + moved,
             ...(plate
               ? { action: { label: 'Show', run: () => useShot.getState().set({ selection: { kind: 'clip', id: plate.id } }) } }
               : {}),

@@ -1,11 +1,10 @@
 import { SquareSplitHorizontal } from 'lucide-react';
-import { useState } from 'react';
 import { Circle, Line } from 'react-konva';
 import { compareWays, wipeLine, type Compare } from '@wraithos/core/render';
 import { ownClips } from '@wraithos/core/shot';
-import { ChoiceField, FieldScope, NumberField } from '../settings/fields';
+import { ChoiceField, NumberField } from '../settings/fields';
 import { useDocument, useParts } from '../state/shotStore';
-import { IconButton } from '../ui/IconButton';
+import { RailMenu } from './RailMenu';
 import { toPicture, toScreen, type Space } from './space';
 
 /** Before and behind a line down the middle: with the effects, and without. */
@@ -15,7 +14,6 @@ export const COMPARED_WITH_BASE: Compare = { with: { kind: 'base' }, how: 'wipe'
 export function CompareMenu() {
   const shot = useDocument(),
     { compare, frame, set } = useParts('compare', 'frame', 'set'),
-    [open, setOpen] = useState(false),
     clips = ownClips(shot),
     held = compare?.with.kind === 'frame' ? compare.with.frame : null,
     withWhat = !compare ? 'off' : compare.with.kind === 'clip' ? compare.with.clip : compare.with.kind,
@@ -28,45 +26,36 @@ export function CompareMenu() {
       else set({ compare: { ...before, with: { kind: 'clip', clip: to } } });
     };
   return (
-    <>
-      <IconButton label="Compare with another picture" keys="C" on={open || compare !== null} onClick={() => setOpen(!open)}>
-        <SquareSplitHorizontal size={16} />
-      </IconButton>
-      {open && (
-        <div className="look-menu compare" role="group" aria-label="Compare">
-          <FieldScope.Provider value="compare ">
-            <ChoiceField
-              label="Compared with"
-              value={withWhat}
-              of={['off', 'base', 'frame', ...clips.map((c) => c.id)]}
-              words={Object.fromEntries([
-                ['off', 'nothing'],
-                ['base', 'the base, without effects'],
-                ['frame', held === null ? `this frame, ${frame}, held` : `frame ${held}, held`],
-                ...clips.map((c) => [c.id, c.name]),
-              ])}
-              onChange={choose}
-            />
-            {compare && <ChoiceField label="By" value={compare.how} of={compareWays} onChange={(how) => change({ how })} />}
-            {compare?.how === 'wipe' && (
-              <NumberField
-                label="Angle"
-                unit="°"
-                range={[-180, 180]}
-                value={compare.angle}
-                help="Direction in which the line moves; 0 is to the right. Drag its handle on the picture."
-                onChange={(angle) => change({ angle })}
-              />
-            )}
-            {held !== null && (
-              <button type="button" className="btn btn-quiet btn-sm mt-1" onClick={() => choose('frame')}>
-                Hold frame {frame}
-              </button>
-            )}
-          </FieldScope.Provider>
-        </div>
+    <RailMenu name="Compare" label="Compare with another picture" keys="C" icon={<SquareSplitHorizontal size={16} />} on={compare !== null}>
+      <ChoiceField
+        label="Compared with"
+        value={withWhat}
+        of={['off', 'base', 'frame', ...clips.map((c) => c.id)]}
+        words={Object.fromEntries([
+          ['off', 'nothing'],
+          ['base', 'the base, without effects'],
+          ['frame', held === null ? `this frame, ${frame}, held` : `frame ${held}, held`],
+          ...clips.map((c) => [c.id, c.name]),
+        ])}
+        onChange={choose}
+      />
+      {compare && <ChoiceField label="By" value={compare.how} of={compareWays} onChange={(how) => change({ how })} />}
+      {compare?.how === 'wipe' && (
+        <NumberField
+          label="Angle"
+          unit="°"
+          range={[-180, 180]}
+          value={compare.angle}
+          help="Direction in which the line moves; 0 is to the right. Drag its handle on the picture."
+          onChange={(angle) => change({ angle })}
+        />
       )}
-    </>
+      {held !== null && (
+        <button type="button" className="btn btn-quiet btn-sm mt-1" onClick={() => choose('frame')}>
+          Hold frame {frame}
+        </button>
+      )}
+    </RailMenu>
   );
 }
 

@@ -1,9 +1,8 @@
 import { Contrast } from 'lucide-react';
-import { useState } from 'react';
 import { AS_IT_IS, isAsItIs, lookChannels, type Look } from '@wraithos/core/render';
-import { ChoiceField, FieldScope, NumberField } from '../settings/fields';
+import { ChoiceField, NumberField } from '../settings/fields';
 import { useParts } from '../state/shotStore';
-import { IconButton } from '../ui/IconButton';
+import { RailMenu } from './RailMenu';
 
 /** How pictures are looked at, in a few words; empty where they are as they are. */
 export function lookWords({ channel, exposure, gamma }: Look): string {
@@ -14,39 +13,29 @@ export function lookWords({ channel, exposure, gamma }: Look): string {
 /** One channel, brighter or darker, or what is out of range: for looking only. */
 export function LookMenu() {
   const { look, set } = useParts('look', 'set'),
-    [open, setOpen] = useState(false),
     change = (to: Partial<Look>) => set({ look: { ...look, ...to } });
   return (
-    <>
-      <IconButton label="Channels and exposure, for looking only" on={open || !isAsItIs(look)} onClick={() => setOpen(!open)}>
-        <Contrast size={16} />
-      </IconButton>
-      {open && (
-        <div className="look-menu" role="group" aria-label="How the picture is looked at">
-          <FieldScope.Provider value="look ">
-            <ChoiceField
-              label="Shows"
-              help="Out of range: rust where a value lies above 1, green where one lies below 0."
-              value={look.channel}
-              of={lookChannels}
-              onChange={(channel) => change({ channel })}
-            />
-            <NumberField
-              label="Exposure"
-              unit="stops"
-              range={[-12, 12]}
-              step={0.1}
-              value={look.exposure}
-              onChange={(exposure) => change({ exposure })}
-            />
-            <NumberField label="Gamma" range={[0.2, 5]} step={0.05} value={look.gamma} onChange={(gamma) => change({ gamma })} />
-          </FieldScope.Provider>
-          <p className="quiet mb-1">For looking only; no render changes.</p>
-          <button type="button" className="btn btn-quiet btn-sm" disabled={isAsItIs(look)} onClick={() => set({ look: AS_IT_IS })}>
-            As it is
-          </button>
-        </div>
-      )}
-    </>
+    <RailMenu name="Look" label="Channels and exposure, for looking only" icon={<Contrast size={16} />} on={!isAsItIs(look)}>
+      <ChoiceField
+        label="Shows"
+        help="Out of range: rust where a value lies above 1, green where one lies below 0."
+        value={look.channel}
+        of={lookChannels}
+        onChange={(channel) => change({ channel })}
+      />
+      <NumberField
+        label="Exposure"
+        unit="stops"
+        range={[-12, 12]}
+        step={0.1}
+        value={look.exposure}
+        onChange={(exposure) => change({ exposure })}
+      />
+      <NumberField label="Gamma" range={[0.2, 5]} step={0.05} value={look.gamma} onChange={(gamma) => change({ gamma })} />
+      <p className="quiet mb-1">For looking only; no render changes.</p>
+      <button type="button" className="btn btn-quiet btn-sm" disabled={isAsItIs(look)} onClick={() => set({ look: AS_IT_IS })}>
+        As it is
+      </button>
+    </RailMenu>
   );
 }

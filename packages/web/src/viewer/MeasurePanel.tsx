@@ -49,24 +49,23 @@ function useScope(view: View): { scope: Scope | null; version: number } {
   return measured;
 }
 
-/** The light of a box of the measured picture. */
-function useLight(box: Box | null, size: { width: number; height: number }, version: number): Light | null {
+/** The light of a box of the measured picture; asked for again with every version of it. */
+function useLight(box: Box | null, { width, height }: { width: number; height: number }, version: number): Light | null {
   const [light, setLight] = useState<Light | null>(null),
-    key = box?.join(' ');
+    [left, top, right, bottom] = box ?? [NaN, NaN, NaN, NaN];
   useEffect(() => {
-    if (!box) {
+    if (Number.isNaN(left)) {
       setLight(null);
       return;
     }
     let wanted = true;
-    const { width, height } = size;
     void drawer()
-      .values([box[0] / width, box[1] / height, box[2] / width, box[3] / height])
+      .values([left / width, top / height, right / width, bottom / height])
       .then((value) => wanted && setLight(value));
     return () => {
       wanted = false;
     };
-  }, [key, size.width, size.height, version]); // eslint-disable-line react-hooks/exhaustive-deps -- the box by its numbers
+  }, [left, top, right, bottom, width, height, version]);
   return light;
 }
 
