@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { transferNames } from '@wraithos/core/image';
+import { primariesNames, transferNames } from '@wraithos/core/image';
 import { rateSchema, readShot } from '@wraithos/core/shot';
 
 export const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
@@ -24,6 +24,7 @@ export const document = z.unknown().transform((data, context) => {
 export const problem = z.looseObject({ type: z.string().default(''), detail: z.string(), field: z.string().optional() });
 export type Problem = z.infer<typeof problem>;
 
+const triple = z.tuple([z.number(), z.number(), z.number()]);
 /** What a medium is. */
 export const mediumInfo = z.looseObject({
   width: z.number().int(),
@@ -31,8 +32,14 @@ export const mediumInfo = z.looseObject({
   frames: z.number().int(),
   frameRate: rateSchema,
   alpha: z.boolean(),
-  bitDepth: z.union([z.literal(8), z.literal(16)]),
+  bitDepth: z.union([z.literal(8), z.literal(16), z.literal(32)]),
   transfer: z.enum(transferNames),
+  primaries: z.enum(primariesNames).optional(),
+  premultiplied: z.boolean().optional(),
+  /** First and last frame of each gap in a sequence's numbers. */
+  missing: z.array(z.tuple([z.number().int(), z.number().int()])).optional(),
+  /** The values that the sides of a colour table stand for. */
+  domain: z.object({ low: triple, high: triple, curves: z.boolean() }).optional(),
   codec: z.string(),
   kind: z.string(),
 });

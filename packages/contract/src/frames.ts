@@ -12,8 +12,8 @@ export interface SentFrame {
   width: number;
   height: number;
   channels: 1 | 3 | 4;
-  bits: 8 | 16;
-  data: Uint8Array | Uint16Array;
+  bits: 8 | 16 | 32;
+  data: Uint8Array | Uint16Array | Float32Array;
 }
 
 /** The header of a frame. */
@@ -29,13 +29,13 @@ export function readFrame(buffer: ArrayBuffer): SentFrame {
     number = (i: number) => view.getUint32(4 * i, true);
   if (buffer.byteLength < HEADER || number(0) !== MAGIC) throw new Error('the server sent no frame.');
   const [width, height, channels, bits] = [number(1), number(2), number(3), number(4)];
-  if (![1, 3, 4].includes(channels) || ![8, 16].includes(bits) || buffer.byteLength !== HEADER + (width * height * channels * bits) / 8)
+  if (![1, 3, 4].includes(channels) || ![8, 16, 32].includes(bits) || buffer.byteLength !== HEADER + (width * height * channels * bits) / 8)
     throw new Error('the server sent a broken frame.');
   return {
     width,
     height,
     channels: channels as 1 | 3 | 4,
-    bits: bits as 8 | 16,
-    data: bits === 16 ? new Uint16Array(buffer, HEADER) : new Uint8Array(buffer, HEADER),
+    bits: bits as 8 | 16 | 32,
+    data: bits === 32 ? new Float32Array(buffer, HEADER) : bits === 16 ? new Uint16Array(buffer, HEADER) : new Uint8Array(buffer, HEADER),
   };
 }

@@ -13,6 +13,7 @@ export { growOnce, rootDifference, differenceAmount } from './matte';
 export { mixByMask, addDifference, overBehind, screenLight, layHalfLight, weighedSum, brightHalf, glowingHalf } from './mix';
 export { clear, leave, unite, product, largerOf, clampedLine, between, alphaOf, asAlpha, cutOut } from './planes';
 export { decodeCodes, decodeMixed, decodeReduced, encodeBytes, encodeShorts } from './transfer';
+export { decodeFloats, decodeMultiplied, throughTable, throughLines, throughCube } from './colour';
 export { gradeMatrix, gradeCurves } from './grade';
 export { warpByField, warpByHomography, averageMoved, spreadWobble } from './warp';
 export { lightDisc, spreadRipple } from './light';

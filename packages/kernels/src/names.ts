@@ -61,6 +61,11 @@ export interface BandKernels {
   cutOut(picture: number, behind: number, matte: number, share: number, out: number, width: number): void;
   decodeCodes(codes: number, table: number, channels: number, wide: boolean, out: number, width: number): void;
   decodeMixed(a: number, b: number, table: number, channels: number, wide: boolean, part: number, out: number, width: number): void;
+  decodeFloats(codes: number, channels: number, straight: boolean, out: number, width: number): void;
+  decodeMultiplied(codes: number, table: number, wide: boolean, out: number, width: number): void;
+  throughTable(picture: number, table: number, count: number, from: number, span: number, width: number): void;
+  throughLines(picture: number, lut: number, size: number, domain: number, width: number): void;
+  throughCube(picture: number, cube: number, size: number, domain: number, width: number): void;
   decodeReduced(
     ...given: [
       codes: number,
@@ -292,6 +297,11 @@ export const bandKernels = [
   'decodeCodes',
   'decodeMixed',
   'decodeReduced',
+  'decodeFloats',
+  'decodeMultiplied',
+  'throughTable',
+  'throughLines',
+  'throughCube',
   'encodeBytes',
   'encodeShorts',
   'gradeMatrix',

@@ -7,7 +7,7 @@ export const SAFE_INPUT = [
   '-protocol_whitelist',
   'file,pipe',
   '-format_whitelist',
-  'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mpegvideo,m4v,h264,hevc,ogg,flv,mxf,gif,apng,ivf,yuv4mpegpipe,dv,nut,asf',
+  'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mpegvideo,m4v,h264,hevc,ogg,flv,mxf,gif,apng,ivf,yuv4mpegpipe,dv,nut,asf,exr_pipe',
 ];
 
 /** Why a medium cannot be read, in words that follow its name and a colon. */

@@ -1,7 +1,8 @@
 import { mkdir, open, readdir, readFile, rename, rm, stat, statfs, utimes, writeFile, type FileHandle } from 'node:fs/promises';
 import { createHash, randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import type { Codes } from '@wraithos/core/image';
+import type { Bits, Codes } from '@wraithos/core/image';
+import { AlphaKind } from './alphaKind';
 import { decode } from './decode';
 import { MediaError } from './ffmpeg';
 import type { MediaInfo } from './probe';
@@ -10,11 +11,21 @@ import type { MediaInfo } from './probe';
 export const partName = (): string => `part-${randomUUID()}`;
 const gigabytes = (bytes: number): string => `${(bytes / 2 ** 30).toFixed(1)} GiB`;
 const DAMAGED = 'its stored frames are damaged; bring the file in again';
+/** Every so many frames of a clip with alpha are looked at for what kind it is. */
+const LOOKED = 8;
 /** Frames in one chunk file. */
 const CHUNK = 24;
 export interface StoredInfo extends MediaInfo {
   channels: 1 | 3 | 4;
 }
+
+/** Bytes as the codes that they are. */
+const asCodes = ({ buffer, byteOffset, byteLength }: Buffer, bits: Bits): Codes['data'] =>
+  bits === 32
+    ? new Float32Array(buffer, byteOffset, byteLength / 4)
+    : bits === 16
+      ? new Uint16Array(buffer, byteOffset, byteLength / 2)
+      : new Uint8Array(buffer, byteOffset, byteLength);
 
 /**
  * Source codes of clips on disk, by content hash: `HASH/info.json` and chunk files of raw frames. A clip appears whole, by one
@@ -74,7 +85,23 @@ export class FrameStore {
     signal?: AbortSignal,
     part = partName(),
   ): Promise<StoredInfo> {
-    return (await this.write(info, decode(source, info, signal), () => hash, onFrame, part)).info;
+    const kind = new AlphaKind();
+    async function* looked(): AsyncGenerator<Codes> {
+      let count = 0;
+      for await (const frame of decode(source, info, signal)) {
+        if (info.alpha && count++ % LOOKED === 0) kind.look(frame);
+        yield frame;
+      }
+    }
+    const told = (stored: StoredInfo): StoredInfo =>
+      kind.premultiplied
+        ? {
+            ...stored,
+            premultiplied: true,
+            notes: [...(stored.notes ?? []), 'Its colours look multiplied with their alpha and are read so; its settings can change that.'],
+          }
+        : stored;
+    return (await this.write(info, looked(), () => hash, onFrame, part, told)).info;
   }
 
   /**
@@ -105,6 +132,7 @@ export class FrameStore {
     nameOf: () => string,
     onFrame: ((done: number) => void) | undefined,
     part: string,
+    told = (stored: StoredInfo): StoredInfo => stored,
   ): Promise<{ hash: string; info: StoredInfo }> {
     await mkdir(this.folder, { recursive: true });
     const need = info.width * info.height * (info.alpha ? 4 : 3) * (info.bitDepth / 8) * info.frames,
@@ -129,7 +157,7 @@ export class FrameStore {
         onFrame?.(count);
       }
       await chunk?.close();
-      const stored: StoredInfo = { ...info, frames: count, channels },
+      const stored = told({ ...info, frames: count, channels }),
         hash = nameOf();
       await writeFile(join(place, 'info.json'), JSON.stringify(stored));
       await rename(place, this.path(hash)).catch(async (error: NodeJS.ErrnoException) => {
@@ -174,9 +202,9 @@ export class FrameStore {
     }
   }
   /** Codes of some rows of a frame. */
-  async rows(hash: string, frame: number, y0: number, y1: number): Promise<Uint8Array | Uint16Array> {
+  async rows(hash: string, frame: number, y0: number, y1: number): Promise<Codes['data']> {
     const { info, bytes } = await this.raw(hash, frame, y0, y1);
-    return info.bitDepth === 16 ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2) : bytes;
+    return asCodes(bytes, info.bitDepth);
   }
 
   async codes(hash: string, frame: number): Promise<Codes> {
@@ -186,10 +214,7 @@ export class FrameStore {
       height: info.height,
       channels: info.channels,
       bits: info.bitDepth,
-      data:
-        info.bitDepth === 16
-          ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.byteLength / 2)
-          : new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.byteLength),
+      data: asCodes(bytes, info.bitDepth),
     };
   }
 }

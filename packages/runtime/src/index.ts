@@ -11,6 +11,7 @@ export * from './frameStore';
 export * from './label';
 export * from './plate';
 export * from './probe';
+export * from './sequence';
 export * from './readAhead';
 export * from './renderRun';
 export * from './stills';

@@ -1,4 +1,4 @@
-import { Arena, type Codes, type Helpers } from '@wraithos/core/image';
+import { Arena, logCodes, type Codes, type Helpers } from '@wraithos/core/image';
 import { buildPlate, type BuiltPlate, type Footage, type PlateOptions, type PlateReport } from '@wraithos/core/plate';
 import type { FrameStore, StoredInfo } from './frameStore';
 import { MediaError } from './ffmpeg';
@@ -6,14 +6,20 @@ import { MediaError } from './ffmpeg';
 /** Room for a strip of rows of all frames that are looked at, and what is made of it. */
 const MEMORY = 256 * 2 ** 20;
 
-/** The frames of a stored clip, read in rows. */
+/**
+ * The frames of a stored clip, read in rows. Floats become 16-bit codes of ACEScct, which goes far above 1 and is as fine as a half float where
+ * pictures are.
+ */
 export const footageOf = (store: FrameStore, hash: string, info: StoredInfo, covered?: Footage['covered']): Footage => ({
   width: info.width,
   height: info.height,
   channels: info.channels,
-  bits: info.bitDepth,
+  bits: info.bitDepth === 8 ? 8 : 16,
   count: info.frames,
-  rows: (frame, y0, y1) => store.rows(hash, frame, y0, y1),
+  rows: async (frame, y0, y1) => {
+    const codes = await store.rows(hash, frame, y0, y1);
+    return codes instanceof Float32Array ? logCodes(codes) : codes;
+  },
   covered,
 });
 
@@ -30,13 +36,14 @@ export async function plateOf(
   const info = await store.info(hash);
   if (info.alpha) throw new MediaError('it has alpha, so nothing stands behind its character that a clean plate could show');
   if (info.frames < 3) throw new MediaError('a clean plate needs three frames at the least');
-  const built = await buildPlate(
-    footageOf(store, hash, info, more.covered),
-    { transfer: info.transfer, ...options },
-    new Arena(MEMORY, more.helpers),
-    more.tell,
-  );
-  return { ...built, info };
+  const read = info.bitDepth === 32 ? ({ ...info, bitDepth: 16, transfer: 'acescct' } as const) : info,
+    built = await buildPlate(
+      footageOf(store, hash, info, more.covered),
+      { transfer: read.transfer, ...options },
+      new Arena(MEMORY, more.helpers),
+      more.tell,
+    );
+  return { ...built, info: read };
 }
 
 /** A built plate, kept in the store as a clip of its own, with a picture of what is unsure where anything is. */

@@ -1,60 +1,77 @@
 import { createReadStream } from 'node:fs';
 import { createHash } from 'node:crypto';
-import { readdir, stat } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import type { Primaries, Transfer } from '@wraithos/core/image';
 import type { MediumFacts } from '@wraithos/core/shot';
+import { isTable, readTable } from './colourTable';
+import { exrHeader } from './exrHeader';
 import { MediaError, MOST_FRAMES, MOST_PIXELS, MOST_SIDE, run, SAFE_INPUT } from './ffmpeg';
+import { primariesOfProfile } from './profile';
+import { sequenceOf } from './sequence';
 import { stillFormat, stillMetadata } from './stills';
 
 export interface MediaInfo extends MediumFacts {
   codec: string;
-  kind: 'video' | 'still' | 'sequence';
+  kind: 'video' | 'still' | 'sequence' | 'table';
   /** What was done to it so that it is frames of one size at one rate, in sentences for people; not there where nothing was. */
   notes?: string[];
   /** Filters of the decoder that do it. */
   filters?: string[];
+  /** The values that the sides of a colour table stand for. */
+  domain?: { low: [number, number, number]; high: [number, number, number]; curves: boolean };
+  /** The layer of its file that is read, where it has more. */
+  layer?: string;
   /** Its rate varies, so that how many frames there will be is only an estimate. */
   varies?: boolean;
 }
 
-const STILLS = new Set(['png', 'jpeg', 'jpg', 'webp', 'tiff', 'tif']);
-const extensionOf = (name: string): string => (name.split('.').pop() ?? '').toLowerCase();
-export const isStillName = (name: string): boolean => STILLS.has(extensionOf(name));
+/** Depth of a still's codes by how the library names it. */
+const depthOf = (depth: string | undefined): MediaInfo['bitDepth'] =>
+  depth === 'float' || depth === 'double' ? 32 : depth === 'ushort' ? 16 : 8;
 
-/** Files of a numbered sequence in a folder, in order of their numbers. @throws MediaError when there is none or there are several. */
-export async function sequenceFiles(folder: string): Promise<string[]> {
-  return orderSequence((await readdir(folder)).filter((n) => !n.startsWith('.'))).map((n) => join(folder, n));
+async function probeExr(path: string): Promise<MediaInfo> {
+  const { width, height, alpha, grey, layer, primaries, note } = await exrHeader(path);
+  return {
+    ...{ width, height, frames: 1, frameRate: { num: 24, den: 1 }, alpha, bitDepth: 32, codec: 'exr', kind: 'still' },
+    ...{ transfer: 'linear', primaries, premultiplied: alpha },
+    ...(grey ? { codec: 'exr grey' } : {}),
+    ...(layer ? { layer } : {}),
+    ...(note ? { notes: [note] } : {}),
+  };
 }
-
-/** Names in order of the last number in them. @throws MediaError where they are not one sequence. */
-export function orderSequence(names: string[]): string[] {
-  const parts = names.filter(isStillName).map((name) => {
-    const m = /^(.*?)(\d+)(\D*)$/.exec(name);
-    return m ? { name, stem: m[1]! + m[3]!, number: Number(m[2]) } : null;
-  });
-  if (parts.length === 0) throw new MediaError('there is no numbered sequence of pictures in it');
-  if (parts.some((p) => p === null)) throw new MediaError('some picture files carry no number');
-  const all = parts as { name: string; stem: string; number: number }[];
-  if (new Set(all.map((p) => p.stem)).size > 1) throw new MediaError('it holds more than one sequence');
-  return all.sort((a, b) => a.number - b.number).map((p) => p.name);
-}
-
 async function probeStill(path: string): Promise<MediaInfo> {
-  const meta = await stillMetadata(path);
+  if ((await stillFormat(path)) === 'exr') return probeExr(path);
+  const meta = await stillMetadata(path),
+    bitDepth = depthOf(meta.depth),
+    primaries = meta.icc ? primariesOfProfile(meta.icc) : null;
   return {
     width: meta.width,
     height: meta.height,
     frames: 1,
     frameRate: { num: 24, den: 1 },
     alpha: meta.hasAlpha ?? false,
-    bitDepth: meta.depth === 'ushort' ? 16 : 8,
+    bitDepth,
     codec: meta.format ?? 'picture',
     kind: 'still',
-    transfer: 'srgb',
+    transfer: bitDepth === 32 ? 'linear' : 'srgb',
+    primaries: primaries ?? 'rec709',
   };
 }
 
 const ALPHA = /^(yuva|rgba|bgra|argb|abgr|gbrap|ya|pal8)/;
+
+/** Curves and primaries as ffmpeg names the tags of a film (ITU-T H.273). */
+const TRANSFERS: Readonly<Record<string, Transfer>> = {
+  linear: 'linear',
+  bt709: 'rec709',
+  smpte170m: 'rec709',
+  'bt2020-10': 'rec709',
+  'bt2020-12': 'rec709',
+  'iec61966-2-1': 'srgb',
+  smpte2084: 'pq',
+};
+const PRIMARIES: Readonly<Record<string, Primaries>> = { bt709: 'rec709', bt2020: 'rec2020', smpte432: 'p3-d65' };
 
 /** Rates that films have. */
 const RATES: readonly (readonly [number, number])[] = [
@@ -95,7 +112,7 @@ async function probeVideo(path: string): Promise<MediaInfo> {
       ...SAFE_INPUT,
       '-count_packets',
       '-show_entries',
-      'stream=codec_type,codec_name,width,height,r_frame_rate,avg_frame_rate,nb_read_packets,pix_fmt,bits_per_raw_sample,color_transfer,field_order:stream_tags=alpha_mode:stream_side_data=rotation:format=duration',
+      'stream=codec_type,codec_name,width,height,r_frame_rate,avg_frame_rate,nb_read_packets,pix_fmt,bits_per_raw_sample,color_transfer,color_primaries,field_order:stream_tags=alpha_mode:stream_side_data=rotation:format=duration',
       '-of',
       'json',
       path,
@@ -138,6 +155,7 @@ async function probeVideo(path: string): Promise<MediaInfo> {
     filters.push(`fps=${frameRate.num}/${frameRate.den}`);
     notes.push(`Its rate varies; it was made steady at ${Number((frameRate.num / frameRate.den).toFixed(3))} frames a second.`);
   }
+  if (stream.color_transfer === 'arib-std-b67') notes.push('Its HLG curve is not undone; a .cube table in its settings can do it.');
   if (streams.some((s) => s.codec_type === 'audio')) notes.push('Its sound is not read.');
   if (!(frames > 0)) throw new MediaError('it holds no frames');
   if (frames > MOST_FRAMES) throw new MediaError(`it holds ${frames} frames, more than ${MOST_FRAMES}`);
@@ -153,11 +171,26 @@ async function probeVideo(path: string): Promise<MediaInfo> {
     bitDepth: deep ? 16 : 8,
     codec: String(stream.codec_name ?? 'video'),
     kind: 'video',
-    transfer: stream.color_transfer === 'linear' ? 'linear' : stream.color_transfer === 'bt709' ? 'rec709' : 'srgb',
+    transfer: TRANSFERS[String(stream.color_transfer)] ?? 'srgb',
+    primaries: PRIMARIES[String(stream.color_primaries)] ?? 'rec709',
     ...(notes.length ? { notes } : {}),
     ...(filters.length ? { filters } : {}),
     ...(varies ? { varies } : {}),
   };
+}
+
+async function probeTable(path: string): Promise<MediaInfo> {
+  const { kind, size, low, high } = await readTable(path);
+  return {
+    ...{ width: size, height: kind === 'cube' ? size * size : 1, frames: 1, frameRate: { num: 24, den: 1 }, alpha: false, bitDepth: 32 },
+    ...{ codec: 'cube', kind: 'table', transfer: 'linear', domain: { low: [...low], high: [...high], curves: kind === 'curves' } },
+  };
+}
+/** Which frames a sequence has no picture for, in a sentence. */
+function tellMissing(missing: NonNullable<MediaInfo['missing']>, frames: number): string {
+  const count = missing.reduce((n, [first, last]) => n + last - first + 1, 0),
+    list = missing.slice(0, 4).map(([first, last]) => (first === last ? `${first + 1}` : `${first + 1} to ${last + 1}`));
+  return `Its numbers leave out ${count} of ${frames} pictures (${list.join(', ')}${missing.length > 4 ? ', …' : ''}); the one before stands there, or black if you choose so in its settings.`;
 }
 
 /** What a medium is: a file, or a folder with one numbered sequence. @throws MediaError in plain words, beginning with the name. */
@@ -171,15 +204,16 @@ export async function probe(path: string): Promise<MediaInfo> {
       throw new MediaError('there is no such file or folder');
     });
     if (info.isDirectory()) {
-      const files = await sequenceFiles(path);
-      if (files.length > MOST_FRAMES) throw new MediaError(`it holds ${files.length} pictures, more than ${MOST_FRAMES}`);
-      for (const file of files)
-        if ((await stillFormat(file)) === null)
-          throw new MediaError(`picture ${files.indexOf(file) + 1} of it is not PNG, JPEG, WebP or TIFF`);
-      const first = await probeStill(files[0]!);
-      return { ...first, frames: files.length, kind: 'sequence' };
+      const { files, frames, missing } = await sequenceOf(path);
+      if (frames > MOST_FRAMES) throw new MediaError(`it holds ${frames} pictures, more than ${MOST_FRAMES}`);
+      for (const { path: file, frame } of files)
+        if ((await stillFormat(file)) === null) throw new MediaError(`picture ${frame + 1} of it is not PNG, JPEG, WebP, TIFF or EXR`);
+      const first = await probeStill(files[0]!.path),
+        notes = [...(first.notes ?? []), ...(missing.length ? [tellMissing(missing, frames)] : [])];
+      return { ...first, frames, kind: 'sequence', ...(missing.length ? { missing } : {}), ...(notes.length ? { notes } : {}) };
     }
-    return (await stillFormat(path)) ? await probeStill(path) : await probeVideo(path);
+    if (await stillFormat(path)) return await probeStill(path);
+    return (await isTable(path)) ? await probeTable(path) : await probeVideo(path);
   } catch (error) {
     throw say(error);
   }
@@ -188,8 +222,9 @@ export async function probe(path: string): Promise<MediaInfo> {
 /** SHA-256 of a file, or of a sequence's files in order. `onBytes` hears how many bytes were read so far. */
 export async function hashMedium(path: string, onBytes?: (read: number) => void): Promise<string> {
   const info = await stat(path),
-    files = info.isDirectory() ? await sequenceFiles(path) : [path],
+    files = info.isDirectory() ? (await sequenceOf(path)).files.map((f) => f.path) : [path],
     hash = createHash('sha256');
+  if (info.isDirectory()) hash.update(JSON.stringify((await sequenceOf(path)).missing));
   let read = 0;
   for (const file of files)
     for await (const chunk of createReadStream(file)) {

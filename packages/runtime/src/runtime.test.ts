@@ -7,7 +7,8 @@ import type { Codes } from '@wraithos/core/image';
 import { BlobStore } from './blobs';
 import { decode } from './decode';
 import { FrameStore } from './frameStore';
-import { hashMedium, orderSequence, probe } from './probe';
+import { hashMedium, probe } from './probe';
+import { orderSequence } from './sequence';
 import { filmWriters } from './films';
 import { writePng } from './write';
 
@@ -153,7 +154,11 @@ describe('what a medium is', () => {
     expect((await probe(at('loud.mp4'))).notes).toEqual(['Its sound is not read.']);
   });
   test('a numbered sequence in a folder, ordered by number; two sequences or none are told', async () => {
-    expect(orderSequence(['a.10.png', 'a.9.png', 'a.1.png', 'notes.txt'])).toEqual(['a.1.png', 'a.9.png', 'a.10.png']);
+    expect(orderSequence(['a.10.png', 'a.9.png', 'a.1.png', 'notes.txt'])).toEqual([
+      { name: 'a.1.png', frame: 0 },
+      { name: 'a.9.png', frame: 8 },
+      { name: 'a.10.png', frame: 9 },
+    ]);
     expect(() => orderSequence(['a1.png', 'b2.png'])).toThrow('more than one sequence');
     expect(() => orderSequence(['a.png', 'a2.png'])).toThrow('carry no number');
     await mkdir(at('none'));

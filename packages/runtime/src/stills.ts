@@ -16,6 +16,7 @@ const MAGIC: readonly { format: string; begins: string; at8?: string }[] = [
   { format: 'jpeg', begins: 'ffd8ff' },
   { format: 'tiff', begins: '49492a00' },
   { format: 'tiff', begins: '4d4d002a' },
+  { format: 'exr', begins: '762f3101' },
   { format: 'webp', begins: '52494646', at8: '57454250' },
 ];
 
@@ -34,11 +35,12 @@ export async function stillFormat(path: string): Promise<string | null> {
 
 /**
  * Opens a still picture of an allowed format. Every file is looked at, also each of a sequence, before the library sees it.
+ * @param ignoreIcc keeps the codes as they are, for pictures whose primaries the program itself takes into account.
  * @throws MediaError where its content is of another format.
  */
-export async function openStill(path: string): Promise<Sharp> {
-  if ((await stillFormat(path)) === null) throw new MediaError('a picture of it is not PNG, JPEG, WebP or TIFF');
-  return sharp(path, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
+export async function openStill(path: string, ignoreIcc = false): Promise<Sharp> {
+  if ((await stillFormat(path)) === null) throw new MediaError('a picture of it is not PNG, JPEG, WebP, TIFF or EXR');
+  return sharp(path, { limitInputPixels: MOST_PIXELS, failOn: 'error', ignoreIcc });
 }
 
 /** Size, depth and format of a still. @throws MediaError in plain words. */

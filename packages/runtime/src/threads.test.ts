@@ -1,6 +1,6 @@
 import { Arena, blur, encodeCodes, type Codes, type Picture } from '@wraithos/core/image';
 import { FrameRenderer, type Sources } from '@wraithos/core/render';
-import { addClip, addRow, applyEdit, newShot, type Clip } from '@wraithos/core/shot';
+import { addClip, addRow, applyEdit, newShot, plainReading, type Clip } from '@wraithos/core/shot';
 import { bandThreads } from './bandThreads';
 import { readAhead } from './readAhead';
 
@@ -20,6 +20,7 @@ const clip: Omit<Clip, 'id'> = {
   alpha: false,
   bits: 8,
   transfer: 'srgb',
+  ...plainReading,
   start: 1001,
 };
 const codes = (frame: number): Codes => ({

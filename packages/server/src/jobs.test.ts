@@ -3,7 +3,7 @@ import { request as httpRequest } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { addRow, type Edit } from '@wraithos/core/shot';
+import { addRow, plainReading, type Edit } from '@wraithos/core/shot';
 import { later, png, TestServer } from '../test/harness';
 import { Job } from './database/entities';
 import { residentBytes, WorkBroke, WorkProcess, WorkProcesses } from './jobs/workProcess';
@@ -145,6 +145,7 @@ describe('jobs', () => {
           alpha: false,
           bits: 8,
           transfer: 'srgb',
+  ...plainReading,
           continues: null,
           made: null,
           start: 1001,

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { addClip, addCue, applyEdit, setValue, type Edit, type NewClip } from '@wraithos/core/shot';
+import { addClip, addCue, applyEdit, plainReading, setValue, type Edit, type NewClip } from '@wraithos/core/shot';
 import { changeOf, film as makeFilm, later, optionsFor, png, TestServer } from '../test/harness';
 import { Medium, Revision } from './database/entities';
 import { open, type Opened } from './open';
@@ -407,6 +407,7 @@ test('an edit of a clip that the server does not hold is stored, and its picture
     alpha: false,
     bits: 8,
     transfer: 'srgb',
+  ...plainReading,
     start: 1001,
   };
   expect((await save(id, addClip(clip, 'c1'))).status).toBe(200);

@@ -1,7 +1,8 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { cameras, type Camera } from '@wraithos/core/plate';
-import { bandThreads, computingThreads, frameName, openMedium, plateOf, writePng } from '@wraithos/runtime';
+import { Arena, decodeAs, holdCodes } from '@wraithos/core/image';
+import { bandThreads, computingThreads, frameName, openMedium, plateOf, writeExr, writePng } from '@wraithos/runtime';
 import { needed, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 const CAMERAS = ['measured', 'still', 'shift', 'turn', 'free'] as const;
@@ -18,7 +19,7 @@ function framesOption(text: string, count: number): number[] {
   }
   return out;
 }
-const grey = (data: Uint8Array | Uint16Array, i: number, channels: number): number => data[i * channels]!;
+const grey = (data: ArrayLike<number>, i: number, channels: number): number => data[i * channels]!;
 
 export const plate: Verb = {
   name: 'plate',
@@ -26,7 +27,11 @@ export const plate: Verb = {
   about:
     'Builds a clean plate from the moving shot: what stands behind whoever moves. The drift of the camera and the flicker of the light are taken out first. A folder gets a plate for each frame, with its drift and light put back; a file gets one plate.',
   options: {
-    out: { type: 'string', value: 'FILE|DIR', about: 'Name of the picture (.png), or a folder for a plate of each frame; needed.' },
+    out: {
+      type: 'string',
+      value: 'FILE|DIR',
+      about: 'Name of the picture (.png, or .exr for values above white), or a folder for a plate of each frame; needed.',
+    },
     frames: { type: 'string', value: 'A-B', about: 'Frames that are looked at, counted from 0, such as 0-40 or 3,9,20-30.', usual: 'all' },
     exclude: {
       type: 'string',
@@ -53,11 +58,14 @@ export const plate: Verb = {
     if (flicker !== 'evened' && flicker !== 'kept') throw new UsageError(`--flicker wants evened or kept, not "${flicker}".`);
     if (grain !== 'none' && grain !== 'kept') throw new UsageError(`--grain wants none or kept, not "${grain}".`);
     if (values.unsure !== undefined && !values.unsure.endsWith('.png')) throw new UsageError('--unsure wants a .png file.');
-    const single = out.endsWith('.png'),
+    const single = /\.(png|exr)$/.test(out),
       { store, hash, info } = await openMedium(pathOf(given.positionals[0]!)),
       use = values.frames === undefined ? undefined : framesOption(values.frames, info.frames),
       mask = values.exclude === undefined ? null : await openMedium(pathOf(values.exclude)),
       helpers = bandThreads(computingThreads() - 1);
+    const floats = info.bitDepth === 32;
+    if (floats && out.endsWith('.png'))
+      throw new UsageError('The clip has values above white, which a .png cannot hold; name a .exr file or a folder.');
     if (mask && (mask.info.width !== info.width || mask.info.height !== info.height))
       throw new Error(`The matte is ${mask.info.width} x ${mask.info.height}, the clip ${info.width} x ${info.height}.`);
     if (mask && mask.info.frames !== 1 && mask.info.frames < info.frames)
@@ -85,14 +93,18 @@ export const plate: Verb = {
             : undefined,
         },
       );
-      if (single) {
-        const made = await built.frame(built.anchor);
-        await writePng(out, made.data, made.width, made.height, made.channels);
-      } else {
+      const write = async (path: string, index: number) => {
+        const made = await built.frame(index);
+        if (!path.endsWith('.exr')) return writePng(path, made.data, made.width, made.height, made.channels);
+        const arena = Arena.forShot(made.width, made.height),
+          coding = { transfer: built.info.transfer, primaries: info.primaries ?? 'rec709', premultiplied: false };
+        await writeExr(path, decodeAs(holdCodes(made, arena), coding, null, 1, arena), false);
+      };
+      if (single) await write(out, built.anchor);
+      else {
         await mkdir(out, { recursive: true });
         for (let f = 0; f < built.count; f++) {
-          const made = await built.frame(f);
-          await writePng(join(out, frameName(f)), made.data, made.width, made.height, made.channels);
+          await write(join(out, floats ? frameName(f).replace(/png$/, 'exr') : frameName(f)), f);
           progress(`writing ${f + 1} of ${built.count}`);
         }
       }

@@ -1,7 +1,7 @@
 import type { Pictures } from './arena';
 import { withAddresses } from './kernelCall';
 import type { Picture, Plane } from './picture';
-import { curveOf, curveTable } from './transfer';
+import { curveOf, curveTable, slopeAtBlack } from './transfer';
 
 /** Separable blends B(backdrop, source): W3C Compositing and Blending Level 1, section 9.1. */
 export const blendNames = [
@@ -61,7 +61,8 @@ export function blendOver(
     else if (blend === 'add') pictures.run('plus', height, a, b, opacity, to, width);
     else if (blend === 'multiply' || blend === 'screen') pictures.run('blendLinear', height, a, b, opacity, blend === 'screen', to, width);
     else {
-      const { encode, decode, low } = curveOf('srgb'),
+      const { encode, decode } = curveOf('srgb'),
+        low = slopeAtBlack('srgb'),
         into = pictures.constant('blend encode', () => curveTable(encode, SHIFT)),
         outOf = pictures.constant('blend decode', () => curveTable(decode, SHIFT)),
         lows = pictures.constant('blend lows', () => [low, 1 / low]);

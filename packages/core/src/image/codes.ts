@@ -1,8 +1,8 @@
 import type { Pictures } from './arena';
 import { withAddresses } from './kernelCall';
-import type { Codes, Picture, Plane } from './picture';
+import type { Bits, Codes, Picture, Plane } from './picture';
 import { reducedSize } from './resize';
-import { curveOf, curveTable, decodeTable, rootCurve, type Transfer } from './transfer';
+import { curveOf, curveTable, decodeTable, rootCurve, slopeAtBlack, type OutCurve, type Transfer } from './transfer';
 
 /** Codes of a frame in the kernels' memory, as raw bytes of a plane. */
 export interface HeldCodes extends Omit<Codes, 'data'> {
@@ -16,11 +16,11 @@ export function holdCodes({ width, height, channels, bits, data }: Codes, pictur
   );
   return { width, height, channels, bits, bytes };
 }
-const tableOf = (bits: 8 | 16, transfer: Transfer, pictures: Pictures): number =>
-  pictures.constant(`decode ${transfer} ${bits}`, () => decodeTable(transfer, bits));
+const tableOf = (bits: Bits, transfer: Transfer, pictures: Pictures): number =>
+  pictures.constant(`decode ${transfer} ${bits}`, () => decodeTable(transfer, bits as 8 | 16));
 
 /**
- * Held codes to linear premultiplied light at 1/`factor` of the size: the mean of blocks, taken in linear light, in one pass over the codes.
+ * Held codes of 8 or 16 bit to linear premultiplied light at 1/`factor` of the size (see `decodeAs` for every other kind): the mean of blocks, taken in linear light, in one pass over the codes.
  * Edge blocks take the mean of what there is.
  */
 export function decodeHeld(codes: HeldCodes, transfer: Transfer, factor: number, pictures: Pictures): Picture {
@@ -55,7 +55,7 @@ export function decodeCodes(codes: Codes, transfer: Transfer, pictures: Pictures
 export interface EncodeOptions {
   bits: 8 | 16;
   channels: 3 | 4;
-  transfer?: Transfer;
+  transfer?: OutCurve;
   frame?: number;
 }
 
@@ -77,7 +77,8 @@ export function encodeCodes(
     { width, height } = picture,
     count = width * height * channels,
     plane: Plane = pictures.takePlane(Math.ceil((count * bits) / 32), 1),
-    { encode, low } = curveOf(transfer);
+    { encode } = curveOf(transfer),
+    low = slopeAtBlack(transfer);
   withAddresses(pictures, [picture, plane], (from, to) => {
     if (bits === 8) {
       const curve = pictures.constant(`encode ${transfer}`, () => rootCurve(transfer));

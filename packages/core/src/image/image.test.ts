@@ -8,7 +8,7 @@ import { newPicture, newPlane, type Picture } from './picture';
 import { hash, normal, uniform } from './random';
 import { fitTo } from './resize';
 import { decodeCodes, encodeCodes } from './codes';
-import { decodeValue, encodeValue, transferNames } from './transfer';
+import { decodeValue, encodeValue } from './transfer';
 import { samplingNames, warp, warpFlat } from './warp';
 
 const arena = new Arena(64 * 2 ** 20);
@@ -21,7 +21,7 @@ const fill = (picture: Picture, f: (i: number) => number) => {
 };
 
 describe('codes', () => {
-  test.each(transferNames)('every 8-bit and 16-bit code survives reading and writing (%s)', (transfer) => {
+  test.each(['srgb', 'rec709', 'linear'] as const)('every 8-bit and 16-bit code survives reading and writing (%s)', (transfer) => {
     for (const bits of [8, 16] as const) {
       const top = bits === 8 ? 256 : 65536,
         data = bits === 8 ? new Uint8Array(top * 3) : new Uint16Array(top * 3);

@@ -15,13 +15,15 @@ export interface Plane {
   readonly address?: number;
 }
 export type Raster = Picture | Plane;
-/** Source codes of one frame as the decoder gave them: 8 or 16 bit, RGB or RGBA (straight alpha), rows from the top. */
+/** How deep codes are; 32 are floats. */
+export type Bits = 8 | 16 | 32;
+/** Source codes of one frame as the decoder gave them: 8 or 16 bit, or floats (32), RGB or RGBA, rows from the top. */
 export interface Codes {
   readonly width: number;
   readonly height: number;
   readonly channels: 1 | 3 | 4;
-  readonly bits: 8 | 16;
-  readonly data: Uint8Array | Uint16Array;
+  readonly bits: Bits;
+  readonly data: Uint8Array | Uint16Array | Float32Array;
 }
 
 export const channelsOf = (raster: Raster): 1 | 4 => (raster.kind === 'picture' ? 4 : 1);

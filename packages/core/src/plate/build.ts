@@ -45,7 +45,7 @@ export interface BuiltPlate {
   /** The frame in whose camera and light it was built. */
   anchor: number;
   /** The plate as the camera and the light of a frame see it. */
-  frame(index: number): Promise<Codes>;
+  frame(index: number): Promise<Codes & { data: Uint8Array | Uint16Array }>;
   /** 0..255: how little is known of each pixel. */
   unsure: Uint8Array;
 }

@@ -2,7 +2,7 @@ import type { Arena } from '../image/arena';
 import { bytesOf, type Picture, type Plane } from '../image/picture';
 import { emptyPicture } from '../image/planeMath';
 import { meanHalf, weighedSum } from '../image/blur';
-import { decodeHeld, decodeMixed, holdCodes, type HeldCodes } from '../image/codes';
+import { decodeMixed, type HeldCodes } from '../image/codes';
 import { gradeMatrix } from '../image/grade';
 import { withAddresses } from '../image/kernelCall';
 import { hash } from '../image/random';
@@ -16,6 +16,7 @@ import type { Clip, Shot } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
+import { codesStep, plainlyRead, readClip, readKey, readStep } from './readStep';
 import type { Sources } from './sources';
 
 /** Draft sizes: 1 is the whole shot; 2 and 4 are the half and the quarter of each side. */
@@ -31,23 +32,13 @@ export const sizeOf = (shot: { width: number; height: number }, factor: Factor):
   factor,
 });
 
-/** A frame's codes in the arena: read once, however many sizes of it are wanted. */
-function codesStep(clip: Clip, at: number, sources: Sources): Step<HeldCodes> {
-  return {
-    key: keyOf('codes', clip.media, at),
-    inputs: [],
-    keep: 'never',
-    run: async (_, arena) => holdCodes(await sources.frame(clip, at), arena),
-  };
-}
-
 /**
  * One frame of a clip that fills the picture, in linear light, at a draft size. Clips of another size are fitted to the shot. The quarter is made from the
  * half, which a draft has anyway.
  */
 function wholeStep(shot: Shot, clip: Clip, at: number, factor: Factor, sources: Sources): Step<Picture> {
   const size = sizeOf(shot, factor),
-    same = { key: keyOf('plate', clip.media, clip.transfer, at, size), keep: clip.frames === 1 ? 'for frames' : 'for edits' } as const;
+    same = { key: keyOf('plate', readKey(clip, at), size), keep: clip.frames === 1 ? 'for frames' : 'for edits' } as const;
   if (factor === 4)
     return {
       ...same,
@@ -55,11 +46,12 @@ function wholeStep(shot: Shot, clip: Clip, at: number, factor: Factor, sources: 
       inputs: [{ ...wholeStep(shot, clip, at, 2, sources), keep: 'never' }],
       run: ([half]: Picture[], arena: Arena) => meanHalf(half!, arena),
     };
+  const read = readStep(clip, at, factor, sources);
   return {
     ...same,
-    inputs: [codesStep(clip, at, sources)],
-    run([codes]: HeldCodes[], arena: Arena) {
-      const own = decodeHeld(codes!, clip.transfer, factor, arena);
+    inputs: read.inputs,
+    async run(codes, arena, owned) {
+      const own = await read.run(codes, arena, owned);
       if (own.width === size.width && own.height === size.height) return own;
       const fitted = fitTo(own, size.width, size.height, arena);
       arena.give(own);
@@ -72,12 +64,7 @@ function wholeStep(shot: Shot, clip: Clip, at: number, factor: Factor, sources: 
 export const ownStep = (shot: Shot, clip: Clip, at: number, factor: Factor, sources: Sources): Step<Picture> =>
   clip.width === shot.width && clip.height === shot.height
     ? wholeStep(shot, clip, at, factor, sources)
-    : {
-        key: keyOf('own', clip.media, clip.transfer, at, factor),
-        keep: clip.frames === 1 ? 'for frames' : 'for edits',
-        inputs: [codesStep(clip, at, sources)],
-        run: ([codes]: HeldCodes[], arena: Arena) => decodeHeld(codes!, clip.transfer, factor, arena),
-      };
+    : readStep(clip, at, factor, sources);
 
 const even = (k: number) => [k, k, k, k] as const;
 /** The motion between two pictures of half the size: measured once for all that stands between them. */
@@ -164,11 +151,12 @@ export const draftMap = (m: Homography, factor: Factor): Homography =>
 /** Two frames of a clip as large as the shot, mixed in one pass as they are read; null where it is not that. */
 function mixedCodes(shot: Shot, clip: Clip, moments: readonly Moment[], factor: Factor, sources: Sources): Step<Picture> | null {
   const [a, b] = moments;
+  if (!plainlyRead(clip)) return null;
   if (moments.length !== 2 || a!.motion !== undefined || b!.motion !== undefined || factor !== 1) return null;
   if (clip.width !== shot.width || clip.height !== shot.height) return null;
   const part = b!.share;
   return {
-    key: keyOf('mixed', clip.media, clip.transfer, a!.frame, b!.frame, part),
+    key: keyOf('mixed', readKey(clip, a!.frame), b!.frame, part),
     inputs: [codesStep(clip, a!.frame, sources), codesStep(clip, b!.frame, sources)],
     keep: 'for edits',
     run: ([first, second]: HeldCodes[], arena: Arena) => decodeMixed(first!, second!, clip.transfer, part, arena),
@@ -228,19 +216,17 @@ export function elementStep(clip: Clip, sources: Sources): Step<Picture[]> {
   const count = Math.min(clip.frames, MOST_PICTURES),
     factor = [1, 2, 4].find((f) => Math.max(clip.width, clip.height) / f <= LARGEST_SPRITE) ?? 4;
   return {
-    key: keyOf('element', clip.media, clip.transfer, count, factor),
+    key: keyOf('element', readKey(clip, 0), count, factor),
     inputs: [],
     keep: 'for frames',
     bytes: (list) => list.reduce((n, p) => n + bytesOf(p), 0),
     async run(_, arena) {
       const out: Picture[] = [];
       for (let i = 0; i < count; i++) {
-        const codes = holdCodes(await sources.frame(clip, i), arena),
-          drawn = decodeHeld(codes, clip.transfer, factor as Factor, arena);
+        const drawn = await readClip(clip, i, factor as Factor, sources, arena);
         // Outside of the arena, where it may stay as long as it is remembered.
         out.push({ kind: 'picture', width: drawn.width, height: drawn.height, data: Float32Array.from(drawn.data) });
         arena.give(drawn);
-        arena.give(codes.bytes);
       }
       return out;
     },

@@ -68,9 +68,28 @@ export interface MediumFacts {
   frames: number;
   frameRate: FrameRate;
   alpha: boolean;
-  bitDepth: 8 | 16;
+  bitDepth: Clip['bits'];
   transfer: Clip['transfer'];
+  primaries?: Clip['primaries'];
+  premultiplied?: boolean;
+  missing?: Clip['missing'];
 }
+/** How most clips are read: straight alpha, primaries of Rec.709, no table, no gaps. */
+export const plainReading = {
+  primaries: 'rec709',
+  premultiplied: false,
+  lut: null,
+  missing: [],
+  gaps: 'the picture before',
+} as const satisfies Partial<Clip>;
+/** How the codes of a medium are read, as far as its file says. */
+export const readingOf = (facts: MediumFacts): Pick<Clip, 'transfer' | 'primaries' | 'premultiplied' | 'lut' | 'missing' | 'gaps'> => ({
+  ...plainReading,
+  transfer: facts.transfer,
+  primaries: facts.primaries ?? 'rec709',
+  premultiplied: facts.premultiplied ?? false,
+  missing: facts.missing ?? [],
+});
 /** A clip of a medium, called like its file without the ending, placed at the shot frame `start`. */
 export const clipOf = (o: {
   id: string;
@@ -94,7 +113,7 @@ export const clipOf = (o: {
   rate: o.facts.frameRate,
   alpha: o.facts.alpha,
   bits: o.facts.bitDepth,
-  transfer: o.facts.transfer,
+  ...readingOf(o.facts),
   continues: null,
   made: null,
   start: o.start,

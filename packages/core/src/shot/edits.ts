@@ -6,7 +6,19 @@ import { trackKinds, type KindOfTrack } from '../motion/kinds';
 import { defaultsOf, type StoredValue } from '../params';
 import { clipParams, frozen } from '../placing';
 import { withPoint, type CurvePoint } from '../time/curve';
-import { freshId, freshName, newMatte, newOutline, newPlacing, newRow, newSource, newSubject, newTake, newTrack } from './create';
+import {
+  freshId,
+  freshName,
+  newMatte,
+  newOutline,
+  newPlacing,
+  newRow,
+  newSource,
+  newSubject,
+  newTake,
+  newTrack,
+  plainReading,
+} from './create';
 import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
 import { rowsOf } from './query';
@@ -49,17 +61,29 @@ export function independent(a: readonly Patch[], b: readonly Patch[]): boolean {
 /** Adds a clip; it stands as clips do when they are new where nothing else is said. The first performance is the base. */
 export const addClip = (clip: NewClip, id: string): Edit =>
   edit('Add clip', (s) => {
-    s.clips[id] = { placed: newPlacing(clipParams), continues: null, made: null, ...clip, id, name: freshName(s.clips, clip.name) };
+    s.clips[id] = {
+      placed: newPlacing(clipParams),
+      continues: null,
+      made: null,
+      ...plainReading,
+      ...clip,
+      id,
+      name: freshName(s.clips, clip.name),
+    };
     if (clip.role === 'performance' && !s.base.takes.length) s.base.takes = [newTake({ id: 'b1', clip: id, start: s.first })];
   });
-export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | 'transfer'>>): Edit =>
+/** Fields of a clip that say how its medium is read. */
+const readings = ['transfer', 'primaries', 'premultiplied', 'lut', 'gaps'] as const;
+type Reading = (typeof readings)[number];
+export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | Reading>>): Edit =>
   edit('Change clip', (s) => {
     // One performance and one clean plate at a time: the clip that had the role becomes an element.
     if (change.role === 'performance' || change.role === 'clean')
       for (const other of Object.values(s.clips)) if (other.id !== id && other.role === change.role) other.role = 'element';
     Object.assign(s.clips[id]!, change);
     // Later parts are of the same medium.
-    if (change.transfer) for (const part of Object.values(s.clips)) if (part.continues === id) part.transfer = change.transfer;
+    const read = Object.fromEntries(Object.entries(change).filter(([field]) => (readings as readonly string[]).includes(field)));
+    for (const part of Object.values(s.clips)) if (part.continues === id) Object.assign(part, read);
   });
 /** The base is this clip alone, or (null) no clip. */
 export const setBase = (clip: string | null): Edit =>

@@ -1,5 +1,5 @@
 import type { MediumFacts } from './create';
-import { freshName, newPlacing } from './create';
+import { freshName, newPlacing, readingOf } from './create';
 import { clipParams } from '../placing';
 import { edit, type Edit } from './edit';
 import type { Clip, MadePlate, Shot } from './schema';
@@ -34,7 +34,9 @@ export const keepBuiltPlate = (id: string, of: string, media: Clip['media'], fac
         rate: facts.frameRate,
         alpha: false,
         bits: facts.bitDepth,
-        transfer: from.transfer,
+        ...readingOf(facts),
+        primaries: from.primaries,
+        lut: from.lut,
         made,
       },
       known = Object.values(s.clips).find((c) => c.made?.clip === of);

@@ -4,7 +4,7 @@ import { effectOf } from '../effects';
  * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
  * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
  */
-export const DOCUMENT_VERSION = 5;
+export const DOCUMENT_VERSION = 6;
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -145,7 +145,11 @@ function toParts(old: Json): Json {
 /** 4 to 5: a clip may have been made from another one, and then says how. */
 const toMade = (old: Json): Json => ({ ...old, version: 5, clips: mapped(old.clips, (c) => ({ made: null, ...c })) });
 
-const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade };
+/** 5 to 6: a clip says how its codes become light, and what shows where its sequence has no picture. */
+const READ_AS_BEFORE = { primaries: 'rec709', premultiplied: false, lut: null, missing: [], gaps: 'the picture before' };
+const toRead = (old: Json): Json => ({ ...old, version: 6, clips: mapped(old.clips, (c) => ({ ...READ_AS_BEFORE, ...c })) });
+
+const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade, 5: toRead };
 
 interface Made {
   effect?: unknown;

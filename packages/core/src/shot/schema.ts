@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { blendNames } from '../image/blend';
+import { primariesNames } from '../image/primaries';
 import { transferNames } from '../image/transfer';
 import { easings } from '../time/curve';
 import { matteSources, sourceKinds, type StoredSource } from '../matte/sources';
@@ -59,6 +60,17 @@ export const mediaSchema = z.union([
   z.object({ path: z.string().min(1).max(4096) }),
 ]);
 
+/** A table for colours, kept as a medium: triples of floats in rows of `size`, and the values that its sides stand for. */
+export const lutSchema = z.object({
+  name,
+  media: mediaSchema,
+  kind: z.enum(['curves', 'cube']),
+  size: z.number().int().min(2).max(65536),
+  low: z.tuple([finite, finite, finite]),
+  high: z.tuple([finite, finite, finite]),
+});
+export const gapsShow = ['the picture before', 'black'] as const;
+
 /** How a clean plate was built from a moving clip, so that it can be looked into and built again. */
 export const madePlateSchema = z.object({
   /** The clip that it was built from; null where that one was removed. */
@@ -91,8 +103,18 @@ export const clipSchema = z.object({
   frames: z.number().int().min(1).max(1_000_000),
   rate: rateSchema,
   alpha: z.boolean(),
-  bits: z.union([z.literal(8), z.literal(16)]),
+  /** How deep its codes are; 32 are floats. */
+  bits: z.union([z.literal(8), z.literal(16), z.literal(32)]),
   transfer: z.enum(transferNames),
+  primaries: z.enum(primariesNames),
+  /** Its colours were multiplied with its alpha. */
+  premultiplied: z.boolean(),
+  /** A table that its codes go through before the transfer curve: what undoes a camera's log. */
+  lut: lutSchema.nullable(),
+  /** Frames that its sequence has no picture for, first and last of each gap; the one before stands there. */
+  missing: z.array(z.tuple([z.number().int().min(0), z.number().int().min(0)])).max(1000),
+  /** What shows in them. */
+  gaps: z.enum(gapsShow),
   /** The clip that it goes on with from its start on, where that one was split: what was measured on the one belongs to both. */
   continues: id.nullable(),
   /** How it was built, for a clean plate that was. */
@@ -351,7 +373,9 @@ export const shotSchema = shotShape.superRefine((shot, context) =>
 export type Shot = z.infer<typeof shotSchema>;
 export type Clip = z.infer<typeof clipSchema>;
 /** A clip that is added to a shot: it gets an id, and is placed as new clips are where nothing is said. */
-export type NewClip = Omit<Clip, 'id' | 'placed' | 'continues' | 'made'> & Partial<Pick<Clip, 'placed' | 'continues' | 'made'>>;
+type Given = 'placed' | 'continues' | 'made' | 'primaries' | 'premultiplied' | 'lut' | 'missing' | 'gaps';
+/** A clip that is to be added; what it does not say is as it is for most. */
+export type NewClip = Omit<Clip, 'id' | Given> & Partial<Pick<Clip, Given>>;
 export type MadePlate = z.infer<typeof madePlateSchema>;
 export type ClipRole = (typeof clipRoles)[number];
 export type Cue = z.infer<typeof cueSchema>;

@@ -1,4 +1,4 @@
-import { addRow, applyEdit, changeClip, changeRow, newShot, setValue, type Edit, type Shot } from '@wraithos/core/shot';
+import { addRow, applyEdit, changeClip, changeRow, newShot, plainReading, setValue, type Edit, type Shot } from '@wraithos/core/shot';
 import { pictureKey } from './frameCache';
 
 const apply = (shot: Shot, ...edits: Edit[]) => edits.reduce((now, edit) => applyEdit(now, edit).shot, shot);
@@ -16,6 +16,7 @@ const shot = (): Shot => {
     alpha: false,
     bits: 8 as const,
     transfer: 'srgb' as const,
+    ...plainReading,
     start: 1001,
     continues: null,
     made: null,

@@ -4,7 +4,7 @@ import { extname, join } from 'node:path';
 import { Router } from 'express';
 import { z } from 'zod';
 import { frameHeader, hash, keepSamples, mediumFrame, sendMedium, trackSamples } from '@wraithos/contract';
-import { Explained, MediaError, orderSequence } from '@wraithos/runtime';
+import { Explained, MediaError, numberedName, orderSequence } from '@wraithos/runtime';
 import type { Services } from '../../services';
 import { check, Problem } from '../problem';
 import { SENT, serve } from '../serve';
@@ -24,7 +24,7 @@ async function laidOut(files: Express.Multer.File[], folder: string): Promise<{ 
   }
   const byName = new Map(files.map((f) => [f.originalname, f]));
   if (byName.size !== files.length) throw new Problem(422, 'medium', 'Two of these files have the same name. Nothing was kept.');
-  let order: string[];
+  let order: { name: string; frame: number }[];
   try {
     order = orderSequence([...byName.keys()]);
   } catch (error) {
@@ -35,9 +35,10 @@ async function laidOut(files: Express.Multer.File[], folder: string): Promise<{ 
     throw new Problem(422, 'medium', 'Some of these files are not pictures of a sequence. Nothing was kept.');
   const path = join(folder, 'sequence');
   await mkdir(path);
-  for (const [i, original] of order.entries())
-    await rename(byName.get(original)!.path, join(path, `${String(i).padStart(6, '0')}${extname(original).toLowerCase()}`));
-  return { path, name: order[0]!.replace(/\d+(\D*)$/, '').replace(/[._-]+$/, '') || 'sequence' };
+  // Under the numbers that they have: what is missing stays missing.
+  for (const { name, frame } of order)
+    await rename(byName.get(name)!.path, join(path, `${String(frame).padStart(6, '0')}${extname(name).toLowerCase()}`));
+  return { path, name: numberedName(order[0]!.name)?.before.replace(/[._-]+$/, '') || 'sequence' };
 }
 
 export function mediaRoutes(services: Services): Router {
