@@ -46,7 +46,7 @@ async function readStill(path: string, info: MediaInfo, signal?: AbortSignal): P
   if ((await stillFormat(path)) === 'exr') return readExr(path, info, signal);
   const image = await openStill(path, info.primaries !== 'rec709'),
     depth = info.bitDepth,
-    prepared = depth === 32 ? image : depth === 16 ? image.toColourspace('rgb16') : image.toColourspace('srgb');
+    prepared = depth === 32 ? image.toColourspace('scrgb') : depth === 16 ? image.toColourspace('rgb16') : image.toColourspace('srgb');
   const { data, info: got } = await (info.alpha ? prepared.ensureAlpha() : prepared.removeAlpha())
     .raw({ depth: depth === 32 ? 'float' : depth === 16 ? 'ushort' : 'uchar' })
     .toBuffer({ resolveWithObject: true });

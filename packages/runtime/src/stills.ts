@@ -24,9 +24,13 @@ const MAGIC: readonly { format: string; begins: string; at8?: string }[] = [
 export async function stillFormat(path: string): Promise<string | null> {
   const file = await open(path);
   try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(16), 0, 16, 0);
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(4096), 0, 4096, 0);
     if (bytesRead === 0) throw new MediaError('the file is empty');
     const hex = buffer.subarray(0, bytesRead).toString('hex');
+    // A PNG that moves says so before its first picture; it is a film.
+    const moves = buffer.indexOf('acTL'),
+      picture = buffer.indexOf('IDAT');
+    if (hex.startsWith(MAGIC[0]!.begins) && moves > 0 && (picture < 0 || moves < picture)) return null;
     return MAGIC.find((m) => hex.startsWith(m.begins) && (!m.at8 || hex.slice(16, 24) === m.at8))?.format ?? null;
   } finally {
     await file.close();

@@ -68,6 +68,12 @@ export function toWorking(from: Primaries): Rows {
     working = chromaticities.rec709;
   return times(inverse(toXyz(working)), times(adapted([own[6], own[7]], [working[6], working[7]]), toXyz(own)));
 }
+/** XYZ of red, green and blue one after another as a colour profile holds them: adapted to D50 (ICC.1, 6.3.4). */
+export function profileColumns(of: Primaries): number[] {
+  const own = chromaticities[of],
+    m = times(adapted([own[6], own[7]], [0.3457, 0.3585]), toXyz(own));
+  return [0, 1, 2].flatMap((c) => [m[c]!, m[c + 3]!, m[c + 6]!]);
+}
 const known = new Map<Primaries, ColourMatrix>();
 /** The same for `gradeMatrix`. */
 export function workingMatrix(from: Primaries): ColourMatrix {
