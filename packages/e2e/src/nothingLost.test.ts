@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { ElementHandle, HTTPRequest, Page } from 'puppeteer-core';
+import { sendWhole } from '@wraithos/contract';
 import { addRow, applyEdit, type Shot } from '@wraithos/core/shot';
 import { Application } from './application';
 import { clickText, openBrowser, openRequests, pageMemory, saved, setField, settled, sleep, until, watch } from './browser';
@@ -34,14 +35,14 @@ beforeAll(async () => {
   app = await Application.start({ WRAITHOS_DEMO: 'none' });
   browser = await openBrowser();
   const production = (await app.send<{ id: string }>('POST', '/productions', { name: 'Harbour' })).body.id,
-    form = new FormData();
+    pictures: [Uint8Array, string][] = [];
   for (let i = 0; i < 12; i++) {
     const picture = await sharp({ create: { width: 320, height: 180, channels: 3, background: { r: 20 + i * 4, g: 40, b: 90 } } })
       .png()
       .toBuffer();
-    form.append('files', new Blob([new Uint8Array(picture)]), `dusk${i}.png`);
+    pictures.push([picture, `dusk${i}.png`]);
   }
-  const job = (await (await fetch(`${app.base}/api/media`, { method: 'POST', body: form })).json()) as { id: string };
+  const job = (await (await sendWhole(app.base, pictures, '/media')).json()) as { id: string };
   const { result } = await until('the clip', async () => {
     const now = await app.get<{ result: { hash: string } | null }>(`/jobs/${job.id}`);
     return now.result ? { result: now.result } : null;

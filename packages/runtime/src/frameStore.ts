@@ -182,14 +182,29 @@ export class FrameStore {
     return info;
   }
 
+  /** Clips that another process is writing, by the name that they will have. */
+  private readonly underway = new Map<string, { part: string; info: StoredInfo; count: number }>();
+  /** Lets frames of a clip be read while another process writes it. Gives what is to be told how many are there. */
+  expect(hash: string, part: string, info: MediaInfo): (count: number) => void {
+    const coming = { part, info: { ...info, channels: info.alpha ? 4 : 3 } as StoredInfo, count: 0 };
+    this.underway.set(hash, coming);
+    return (count) => (coming.count = count);
+  }
+  expectNoMore(part: string): void {
+    for (const [hash, coming] of this.underway) if (coming.part === part) this.underway.delete(hash);
+  }
+
   /** Bytes of one frame as stored, or of some of its rows. @throws MediaError outside the clip. */
   async raw(hash: string, frame: number, y0 = 0, y1?: number): Promise<{ info: StoredInfo; bytes: Buffer }> {
-    const info = await this.info(hash);
+    let coming = this.underway.get(hash);
+    if (coming && (await this.has(hash))) coming = undefined;
+    const info = coming?.info ?? (await this.info(hash));
+    if (coming && frame >= coming.count) throw new MediaError(`its frame ${frame} has not come yet`);
     if (!Number.isInteger(frame) || frame < 0 || frame >= info.frames)
       throw new MediaError(`it has no frame ${frame}; it ends at ${info.frames - 1}`);
     const line = info.width * info.channels * (info.bitDepth / 8),
       size = ((y1 ?? info.height) - y0) * line,
-      file = await open(join(this.path(hash), `${Math.floor(frame / CHUNK)}.raw`)).catch(() => {
+      file = await open(join(coming ? join(this.folder, coming.part) : this.path(hash), `${Math.floor(frame / CHUNK)}.raw`)).catch(() => {
         throw new MediaError(DAMAGED);
       });
     try {

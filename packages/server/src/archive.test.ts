@@ -89,7 +89,7 @@ describe('backup and bundles', () => {
     ).toEqual(Object.keys(contents.entries).sort());
     for (const [name, { bytes, sha256 }] of Object.entries(contents.entries))
       expect([entries[name]!.length, sha(entries[name]!)]).toEqual([bytes, sha256]);
-    const job = await other.over((await other.send([[archive, 'all.wraithos.zip']], '/api/bundles')).body.id as string);
+    const job = await other.over((await other.send([[archive, 'all.wraithos.zip']], '/bundles')).body.id as string);
     expect([job.state, job.message, job.result]).toEqual([
       'done',
       '',
@@ -112,7 +112,7 @@ describe('backup and bundles', () => {
     };
     expect(await render(other)).toBe(await render(server));
     // And in once more: nothing is doubled.
-    const again = await other.over((await other.send([[archive, 'again.zip']], '/api/bundles')).body.id as string);
+    const again = await other.over((await other.send([[archive, 'again.zip']], '/bundles')).body.id as string);
     expect(again.result).toEqual({ shots: [], same: 2, media: 0, recipes: 0, renders: 0 });
   }, 60_000);
 
@@ -120,7 +120,7 @@ describe('backup and bundles', () => {
     const bundle = await download(server, `/api/shots/${shot}/bundle`);
     await other.save(shot, addCue('mine', 'mine', 1004));
     const here = await other.opened(shot),
-      job = await other.over((await other.send([[bundle, 'shot.zip']], '/api/bundles')).body.id as string);
+      job = await other.over((await other.send([[bundle, 'shot.zip']], '/bundles')).body.id as string);
     expect(job.result).toMatchObject({ shots: ['HT_050 restored'], media: 0 });
     expect(await other.opened(shot)).toEqual(here);
     const list = (await other.api().get('/api/shots')).body as { id: string; code: string; revision: number }[],
@@ -155,12 +155,8 @@ describe('backup and bundles', () => {
         spoiled = spoil(whole),
         before = (await other.api().get('/api/shots')).body as object[];
       const job = await other.over(
-        (
-          await other.send(
-            [[Buffer.isBuffer(spoiled) ? spoiled : Buffer.from(zipSync(spoiled, { level: 0 })), 'spoiled.zip']],
-            '/api/bundles',
-          )
-        ).body.id as string,
+        (await other.send([[Buffer.isBuffer(spoiled) ? spoiled : Buffer.from(zipSync(spoiled, { level: 0 })), 'spoiled.zip']], '/bundles'))
+          .body.id as string,
       );
       expect([job.state, job.message]).toEqual([
         'failed',

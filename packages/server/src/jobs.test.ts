@@ -145,7 +145,7 @@ describe('jobs', () => {
           alpha: false,
           bits: 8,
           transfer: 'srgb',
-  ...plainReading,
+          ...plainReading,
           continues: null,
           made: null,
           start: 1001,

@@ -1,4 +1,6 @@
+import { readdir } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
+import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import fc from 'fast-check';
 import sharp from 'sharp';
@@ -46,7 +48,17 @@ function isClear({ status, type, text }: Answer, statuses: readonly number[]): v
 
 describe('what the client did wrong is told as that', () => {
   const json = { 'Content-Type': 'application/json' };
-  const form = { 'Content-Type': 'multipart/form-data; boundary=x' };
+  const tus = { 'Tus-Resumable': '1.0.0' };
+  /** An upload of which so many bytes have come. */
+  const begun = async (text: string, sent: number) => {
+    const { headers } = await fetch(`${server.address}/api/uploads`, {
+      method: 'POST',
+      headers: { ...tus, 'Upload-Length': String(text.length), 'Content-Type': 'application/offset+octet-stream' },
+      body: sent ? text.slice(0, sent) : undefined,
+    });
+    return headers.get('Location')!.split('/').pop()!;
+  };
+  const sentJson = (...ids: string[]) => JSON.stringify({ files: ids.map((upload) => ({ upload, name: 'a1.png' })) });
   test.each<[string, () => Promise<Answer>, number[]]>([
     ['a path that cannot be read', () => raw('GET', '/api/shots/%'), [400]],
     [
@@ -60,29 +72,20 @@ describe('what the client did wrong is told as that', () => {
       () => raw('POST', '/api/productions', { ...json, 'Content-Encoding': 'gzip' }, gzipSync('{"name":"x"}').subarray(0, 12)),
       [400],
     ],
-    ['a form without a boundary', () => raw('POST', '/api/media', { 'Content-Type': 'multipart/form-data' }, 'x'), [400]],
+    ['media as a form', () => raw('POST', '/api/media', { 'Content-Type': 'multipart/form-data' }, 'x'), [400]],
+    ['media of no file', () => raw('POST', '/api/media', json, '{"files":[]}'), [400]],
+    ['media of a file elsewhere', () => raw('POST', '/api/media', json, sentJson('../../shots')), [400]],
+    ['media of a file that never came', () => raw('POST', '/api/media', json, sentJson('0'.repeat(32))), [404]],
+    ['a medium of which half has come', async () => raw('POST', '/api/media', json, sentJson(await begun('abcdef', 3))), [409]],
+    ['an empty file', async () => raw('POST', '/api/media', json, sentJson(await begun('', 0))), [422]],
+    ['two files of one name', async () => raw('POST', '/api/media', json, sentJson(await begun('abc', 3), await begun('abd', 3))), [422]],
     [
-      'a form that breaks off',
-      () => raw('POST', '/api/media', form, '--x\r\nContent-Disposition: form-data; name="files"; filename="a.png"\r\n\r\nabc'),
-      [400],
-    ],
-    [
-      'a file in another field',
-      () =>
-        raw('POST', '/api/media', form, '--x\r\nContent-Disposition: form-data; name="other"; filename="a.png"\r\n\r\nabc\r\n--x--\r\n'),
-      [400],
-    ],
-    [
-      'two files of one name',
-      () =>
-        raw(
-          'POST',
-          '/api/media',
-          form,
-          ['1', '2'].map((n) => `--x\r\nContent-Disposition: form-data; name="files"; filename="a1.png"\r\n\r\nabc${n}\r\n`).join('') +
-            '--x--\r\n',
-        ),
-      [422],
+      'one upload named twice',
+      async () => {
+        const id = await begun('abc', 3);
+        return raw('POST', '/api/media', json, sentJson(id, id));
+      },
+      [400, 422],
     ],
     ['lists within lists', () => raw('POST', '/api/productions', json, `${'['.repeat(5_000_000)}`), [400]],
     ['a document of another kind', () => raw('POST', '/api/productions', json, '[1,2]'), [400]],
@@ -90,16 +93,64 @@ describe('what the client did wrong is told as that', () => {
     ['a revision that is none', () => raw('GET', '/api/shots/x/since/never'), [400]],
   ])('%s', async (_, ask, statuses) => isClear(await ask(), statuses));
 
+  test.each<[string, () => Promise<Answer>, number[]]>([
+    ['an upload of no length', () => raw('POST', '/api/uploads', tus, ''), [400]],
+    ['an upload larger than any', () => raw('POST', '/api/uploads', { ...tus, 'Upload-Length': '999999999999999' }, ''), [413]],
+    [
+      'the rest of an upload that is not here',
+      () =>
+        raw(
+          'PATCH',
+          `/api/uploads/${'0'.repeat(32)}`,
+          { ...tus, 'Upload-Offset': '0', 'Content-Type': 'application/offset+octet-stream' },
+          'x',
+        ),
+      [404, 410],
+    ],
+    ['reading what was sent', () => raw('GET', `/api/uploads/${'0'.repeat(32)}`), [405]],
+  ])('%s', async (_, ask, statuses) => {
+    const { status, text } = await ask(),
+      { detail } = JSON.parse(text) as { detail: string };
+    expect(statuses).toContain(status);
+    expect(detail).toMatch(/[.!?]$/);
+    expect(detail).not.toMatch(INSIDES);
+  });
+
   test('a name with a NUL in it is kept as text without it', async () => {
-    const picture = await png(9),
-      body = Buffer.concat([
-        Buffer.from('--x\r\nContent-Disposition: form-data; name="files"; filename="a\u0000b.png"\r\n\r\n'),
-        picture,
-        Buffer.from('\r\n--x--\r\n'),
-      ]);
-    const answer = await raw('POST', '/api/media', form, body);
-    expect([202, 400]).toContain(answer.status);
-    if (answer.status === 202) expect((await server.over((JSON.parse(answer.text) as { id: string }).id)).state).toBe('done');
+    const sent = await server.send([[await png(9), 'a\u0000b.png']]);
+    expect(sent.status).toBe(202);
+    const job = await server.over(sent.body.id);
+    expect(job).toMatchObject({ state: 'done', result: { name: 'ab.png' } });
+  });
+  test('an upload that was cut goes on where it stopped, also after a restart', async () => {
+    const picture = await png(11),
+      half = picture.length >> 1,
+      answer = await fetch(`${server.address}/api/uploads`, {
+        method: 'POST',
+        headers: { ...tus, 'Upload-Length': String(picture.length), 'Content-Type': 'application/offset+octet-stream' },
+        body: new Uint8Array(picture.subarray(0, half)),
+      }),
+      place = answer.headers.get('Location')!;
+    await server.restart();
+    const known = await fetch(server.address + place, { method: 'HEAD', headers: tus });
+    expect(known.headers.get('Upload-Offset')).toBe(String(half));
+    const rest = await fetch(server.address + place, {
+      method: 'PATCH',
+      headers: { ...tus, 'Upload-Offset': String(half), 'Content-Type': 'application/offset+octet-stream' },
+      body: new Uint8Array(picture.subarray(half)),
+    });
+    expect(rest.status).toBe(204);
+    const { body } = await server
+      .api()
+      .post('/api/media')
+      .send({ files: [{ upload: place.split('/').pop(), name: 'cut.png' }] })
+      .expect(202);
+    const first = await server.over((body as { id: string }).id);
+    expect(first.state).toBe('done');
+    // The same file under another name is the same medium, kept once.
+    const again = await server.over((await server.send([[picture, 'other.png']])).body.id);
+    expect(again.result.hash).toBe(first.result.hash);
+    expect((await readdir(join(server.root, 'uploads', 'coming'))).some((name) => place.endsWith(name))).toBe(false);
   });
   test('deep nesting takes no time', async () => {
     const begun = Date.now();
@@ -191,7 +242,7 @@ describe('media', () => {
       const job = await server.over((await server.send(files)).body.id as string);
       expect([job.state, job.message]).toEqual([
         'failed',
-        expect.stringMatching(new RegExp(`picture ${at + 1} of it is not PNG, JPEG, WebP or TIFF`)),
+        expect.stringMatching(new RegExp(`picture ${at + 1} of it is not PNG, JPEG, WebP, TIFF or EXR`)),
       ]);
     }
   });

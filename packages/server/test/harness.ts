@@ -1,9 +1,11 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
+import { sendWhole } from '@wraithos/contract';
 import { applyEdit, type Edit, type Shot } from '@wraithos/core/shot';
 import { open, type Opened, type OpenOptions } from '../src/open';
 
@@ -57,6 +59,9 @@ export class TestServer {
     await this.app?.close();
     await rm(this.root, { recursive: true, force: true });
   }
+  get address(): string {
+    return `http://127.0.0.1:${(this.app.server.address() as AddressInfo).port}`;
+  }
   api() {
     return request(this.app.server);
   }
@@ -89,10 +94,12 @@ export class TestServer {
     }
     throw new Error('the job did not end');
   }
-  async send(files: [string | Buffer, string][], path = '/api/media') {
-    const call = this.api().post(path);
-    for (const [content, filename] of files) call.attach('files', content as Buffer, { filename });
-    return call;
+  async send(files: [string | Buffer, string][], path = '/media') {
+    const whole = await Promise.all(
+        files.map(async ([content, name]) => [typeof content === 'string' ? await readFile(content) : content, name] as const),
+      ),
+      answer = await sendWhole(this.address, whole, path);
+    return { status: answer.status, body: (await answer.json()) as { id: string; detail: string } };
   }
   /** A film or picture in the store. */
   async medium(file: string | Buffer, name: string): Promise<string> {

@@ -52,7 +52,7 @@ export function parseCube(text: string): Cube {
       size = numbers[0]!;
       const most = kind === 'cube' ? MOST_SIDE : MOST_ENTRIES;
       if (!Number.isInteger(size) || size < 2 || size > most) fail(`gives a size of ${rest[0]}; 2 to ${most} are read`);
-      values = new Float32Array(3 * (kind === 'cube' ? size ** 3 : size));
+      values = new Float32Array(3 * (kind === 'cube' ? size * size * size : size));
       return;
     }
     const triple = [Number(word), ...numbers];

@@ -1,5 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { sendWhole } from '@wraithos/contract';
 import type { Shot } from '@wraithos/core/shot';
 import { Application } from '../application';
 import { Hands, type Acknowledged } from './hands';
@@ -125,9 +126,9 @@ async function bring(app: Application): Promise<string> {
     picture = await sharp({ create: { width: 320, height: 180, channels: 3, background: '#204060' } })
       .png()
       .toBuffer(),
-    form = new FormData();
-  for (let i = 0; i < 12; i++) form.append('files', new Blob([new Uint8Array(picture)]), `quay${i}.png`);
-  const job = (await (await fetch(`${app.base}/api/media`, { method: 'POST', body: form })).json()) as { id: string };
+    files: [Uint8Array, string][] = [];
+  for (let i = 0; i < 12; i++) files.push([picture, `quay${i}.png`]);
+  const job = (await (await sendWhole(app.base, files, '/media')).json()) as { id: string };
   for (;;) {
     const now = await app.get<{ state: string; result: { hash: string } | null }>(`/jobs/${job.id}`);
     if (now.result) return now.result.hash;

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
+import { sendWhole } from '@wraithos/contract';
 import type { Application } from '../application';
 
 /** An edit that the server said it has. */
@@ -69,16 +70,16 @@ export class Hands {
     }
   }
   private async bring(): Promise<void> {
-    const form = new FormData();
+    const files: [Uint8Array, string][] = [];
     for (let i = 0; i < 4; i++) {
       const picture = await sharp({
         create: { width: 160, height: 90, channels: 3, background: { r: Math.floor(Math.random() * 256), g: i * 40, b: 20 } },
       })
         .png()
         .toBuffer();
-      form.append('files', new Blob([new Uint8Array(picture)]), `net${i}.png`);
+      files.push([picture, `net${i}.png`]);
     }
-    const response = await fetch(`${this.app.base}/api/media`, { method: 'POST', body: form });
+    const response = await sendWhole(this.app.base, files, '/media');
     if (response.status !== 202) throw new Error('not now');
     this.done.jobs.add(((await response.json()) as { id: string }).id);
     await pause(150);
@@ -93,11 +94,9 @@ export class Hands {
   private async carry(): Promise<void> {
     const response = await fetch(`${this.app.base}/api/shots/${this.shots[0]}/bundle`);
     if (!response.ok) throw new Error('not now');
-    const bundle = await response.blob();
+    const bundle = new Uint8Array(await response.arrayBuffer());
     this.done.backups++;
-    const form = new FormData();
-    form.append('files', bundle, 'bundle.zip');
-    const sent = await fetch(`${this.app.base}/api/bundles`, { method: 'POST', body: form });
+    const sent = await sendWhole(this.app.base, [[bundle, 'bundle.zip']], '/bundles');
     if (sent.status !== 202) throw new Error('not now');
     this.done.jobs.add(((await sent.json()) as { id: string }).id);
     await pause(2500);

@@ -2,6 +2,7 @@ import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { In, IsNull, LessThan, Not } from 'typeorm';
 import { Job, Medium, Revision, ShotEntity } from '../database/entities';
+import { comingFolder } from '../http/uploads';
 import type { Services } from '../services';
 import { keptInStock, usesOfMedia, usesOfSamples } from './uses';
 
@@ -31,12 +32,13 @@ export async function sweep(services: Base, starting: boolean, now = Date.now())
       waiting = new Set(open.map((job) => String(job.input.folder ?? '')));
     for (const name of await names(folders.uploads)) {
       const path = join(folders.uploads, name);
-      if (!waiting.has(path)) await rm(path, { recursive: true, force: true });
+      if (!waiting.has(path) && path !== comingFolder(folders.uploads)) await rm(path, { recursive: true, force: true });
     }
     const stored = new Set(await frames.list());
     for (const medium of await manager.find(Medium, { select: { hash: true } }))
       if (!stored.has(medium.hash)) await manager.delete(Medium, { hash: medium.hash });
   }
+  await dropOld(comingFolder(folders.uploads), now);
   await emptyBin(services, now);
   // Frames and samples come before the row or document that names them; what is a day old and unnamed is a leftover.
   const known = new Set((await manager.find(Medium, { select: { hash: true } })).map((m) => m.hash));
@@ -54,6 +56,10 @@ export async function sweep(services: Base, starting: boolean, now = Date.now())
 
 async function ageOf(path: string, now: number): Promise<number> {
   return now - ((await stat(path).catch(() => null))?.mtimeMs ?? now);
+}
+/** Files that nobody has sent the rest of for a day. */
+async function dropOld(folder: string, now: number): Promise<void> {
+  for (const name of await names(folder)) if ((await ageOf(join(folder, name), now)) > DAY) await rm(join(folder, name), { force: true });
 }
 /** Folders that carry no id of a row. */
 async function dropUnnamed(folder: string, ids: ReadonlySet<string>): Promise<void> {

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import express, { type Express } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
+import { UPLOADS } from '@wraithos/contract';
 import type { Services } from '../services';
 import { health } from './health';
 import { shallow } from './depth';
@@ -15,6 +16,7 @@ import { roomRoutes } from './routes/room';
 import { bundleRoutes } from './routes/bundles';
 import { shotRoutes } from './routes/shots';
 import { stockroomRoutes } from './routes/stockroom';
+import { uploadHandler } from './uploads';
 
 /** Bytes of one JSON request. */
 const MOST_JSON = 32 * 2 ** 20;
@@ -79,6 +81,7 @@ export function createApp(services: Services, webFolder: string | null): Express
         new Problem(503, 'database', 'The database does not answer and is being started again. Nothing was done; ask again in a moment.'),
       );
   });
+  app.all(`/api${UPLOADS}{/*rest}`, uploadHandler(services));
   app.use('/api', express.json({ limit: MOST_JSON, verify: (_request, _response, body) => shallow(body) }));
   app.use(
     '/api',

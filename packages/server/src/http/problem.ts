@@ -25,6 +25,11 @@ export function check<S extends z.ZodType>(schema: S, data: unknown): z.infer<S>
   throw new Problem(400, 'invalid', /[.!?]$/.test(text) ? text : `${text}.`, { field });
 }
 
+/** A problem document as text, for who answers in another way than Express does. */
+export const problemText = (status: number, type: string, detail: string): { status_code: number; body: string } => ({
+  status_code: status,
+  body: JSON.stringify({ type: `/problems/${type}`, title: detail, detail, status }),
+});
 export function sendProblem(response: Response, status: number, type: string, detail: string, extra: Record<string, unknown> = {}): void {
   response
     .status(status)
@@ -48,13 +53,6 @@ const REQUEST_PROBLEMS: Readonly<Record<string, [number, string, string]>> = {
   'request.aborted': [400, 'cut-off', 'The request broke off; nothing was kept.'],
   'request.size.invalid': [400, 'cut-off', 'The request is not as long as it says; nothing was kept.'],
   'parameters.too.many': [413, 'too-large', 'The request has more fields than are accepted. Nothing was kept; send it from the page.'],
-  LIMIT_FILE_SIZE: [413, 'too-large', 'A file is larger than 8 GiB, the most that is accepted. Nothing was kept; cut the clip into parts.'],
-  LIMIT_FILE_COUNT: [
-    413,
-    'too-large',
-    'These are more files than are accepted at once: 5000 pictures of a sequence, or one archive. Nothing was kept.',
-  ],
-  LIMIT_UNEXPECTED_FILE: [400, 'invalid', 'Files are sent in the field "files"; nothing was kept.'],
 };
 
 /** What an error means for the one who asked: status, type and sentence. Null where nobody expected it. */
@@ -64,7 +62,6 @@ function meaningOf(error: unknown): [number, string, string, Record<string, unkn
   const known = error as { type?: string; code?: string; status?: number; statusCode?: number };
   const said = REQUEST_PROBLEMS[known.type ?? ''] ?? REQUEST_PROBLEMS[known.code ?? ''];
   if (said) return said;
-  if (known.code?.startsWith('LIMIT_')) return [400, 'invalid', 'These are too many files or fields at once; nothing was kept.'];
   if (isConnectionTrouble(error))
     return [503, 'database', 'The database is being started again; whether this was done is not known. Ask again in a moment.'];
   if (isDatabaseFull(error) || isDiskTrouble(error))

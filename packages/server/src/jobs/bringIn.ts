@@ -15,8 +15,8 @@ export interface BroughtIn {
   /** Frames that the medium said it has. */
   promised: number;
 }
-/** How far it is: the medium's facts first, then bytes read, then frames. */
-export type BringInProgress = { info: MediaInfo } | { read: number } | { frame: number };
+/** How far it is: the medium's facts first, then bytes read, then the name that it will have in the store, then frames. */
+export type BringInProgress = { info: MediaInfo } | { read: number } | { hash: string } | { frame: number };
 
 /** Reads a medium into the frame store. @throws MediaError in plain words that follow its name. */
 export async function bringIn(task: BringInTask, progress: (value: BringInProgress) => void): Promise<BroughtIn> {
@@ -32,6 +32,7 @@ export async function bringIn(task: BringInTask, progress: (value: BringInProgre
     told = read;
     progress({ read });
   });
+  progress({ hash });
   const stored = (await store.has(hash))
     ? await store.info(hash)
     : await store.add(hash, task.path, info, (frame) => progress({ frame }), undefined, task.part);

@@ -1,7 +1,7 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { Explained, MediaError } from '@wraithos/runtime';
+import { Explained, MediaError, type MediaInfo } from '@wraithos/runtime';
 import { Medium } from '../database/entities';
 import type { Services } from '../services';
 import type { BringInProgress, BringInTask, BroughtIn } from './bringIn';
@@ -13,19 +13,27 @@ export const importInput = z.object({ path: z.string(), folder: z.string(), name
 
 /** Reads an uploaded medium into the frame store, in a process of its own. When it is over, the upload is deleted. */
 export const importJob = (services: Omit<Services, 'jobs'>): Worker => ({
-  async work({ job, signal, progress }) {
+  async work({ job, signal, progress, coming }) {
     const input = importInput.parse(job.input),
       part = `part-${job.id}`;
-    let total = 0;
+    let total = 0,
+      facts: MediaInfo | null = null,
+      came: ((count: number) => void) | null = null;
     try {
       const { hash, info, promised } = await services.reading.run<BroughtIn>(
         { kind: 'bring in', path: input.path, framesFolder: services.folders.frames, part } satisfies BringInTask,
         { memory: jobMemory(), stall: STALL_MS.bringIn },
         (value) => {
           const said = value as BringInProgress;
-          if ('info' in said) progress(0, (total = said.info.frames), 'reading');
-          else if ('frame' in said) progress(said.frame, Math.max(said.frame, total), `frame ${said.frame} of ${total}`);
-          else progress(0, total, 'reading');
+          if ('info' in said) progress(0, (total = (facts = said.info).frames), 'reading');
+          else if ('hash' in said) {
+            // Frames can be looked at as they come.
+            came = services.frames.expect(said.hash, part, facts!);
+            coming({ hash: said.hash, name: input.name, info: facts!, note: '' });
+          } else if ('frame' in said) {
+            came?.(said.frame);
+            progress(said.frame, Math.max(said.frame, total), `frame ${said.frame} of ${total}`);
+          } else progress(0, total, 'reading');
         },
         signal,
       );
@@ -45,6 +53,8 @@ export const importJob = (services: Omit<Services, 'jobs'>): Worker => ({
       if (error instanceof Explained && !signal.aborted)
         throw new MediaError(`${input.name} could not be brought in: ${error.message}. Nothing of it was kept.`, { cause: error });
       throw error;
+    } finally {
+      services.frames.expectNoMore(part);
     }
   },
   async clean(job) {

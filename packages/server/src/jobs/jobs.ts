@@ -12,6 +12,8 @@ export interface JobContext {
   job: JobRow;
   signal: AbortSignal;
   progress(done: number, total: number, message?: string): void;
+  /** Tells what the work is making while it goes on: part of it can be seen already. */
+  coming(result: Record<string, unknown>): void;
 }
 /** One kind of work. */
 export interface Worker {
@@ -19,6 +21,15 @@ export interface Worker {
   work(context: JobContext): Promise<Record<string, unknown>>;
   /** Throws away what only the work needed, when it is over for good. */
   clean?(job: JobRow): Promise<void>;
+}
+
+/** A job under way. */
+interface Live {
+  control: AbortController;
+  job: JobRow;
+  /** Seconds that are left. */
+  left: number | null;
+  coming: Record<string, unknown> | null;
 }
 
 /** Fewer events than frames: at most one a job in this time. */
@@ -49,7 +60,7 @@ export function jobSummary(job: JobRow, left: number | null = null): JobSummary 
  */
 export class Jobs {
   /** Jobs under way, with how far they are: the database is told only when they end. */
-  private readonly running = new Map<string, { control: AbortController; job: JobRow; left: number | null }>();
+  private readonly running = new Map<string, Live>();
   private readonly busy = new Set<JobRow['kind']>();
   private stopped = false;
   private readonly ends = new Set<Promise<void>>();
@@ -127,7 +138,9 @@ export class Jobs {
   }
   /** What pages see of a job, with the time left where it runs. */
   summary(job: JobRow): JobSummary {
-    return jobSummary(job, this.running.get(job.id)?.left ?? null);
+    const live = this.running.get(job.id),
+      seen = jobSummary(job, live?.left ?? null);
+    return live?.coming && !isOver(seen.state) ? { ...seen, result: live.coming } : seen;
   }
   /** How many jobs wait, run, and are parked. */
   async counts(): Promise<{ waiting: number; running: number; parked: number }> {
@@ -190,7 +203,7 @@ export class Jobs {
 
   private async run(job: JobRow): Promise<void> {
     const control = new AbortController(),
-      live = { control, job, left: null as number | null };
+      live: Live = { control, job, left: null, coming: null };
     this.running.set(job.id, live);
     try {
       await this.save(job, { state: 'running', message: '' });
@@ -203,7 +216,7 @@ export class Jobs {
     if (isOver(job.state)) this.tell(job);
   }
 
-  private async untilOver(job: JobRow, live: { control: AbortController; left: number | null }): Promise<void> {
+  private async untilOver(job: JobRow, live: Live): Promise<void> {
     const { control } = live,
       { disk } = this.services;
     for (;;) {
@@ -219,7 +232,12 @@ export class Jobs {
           await disk.room(control.signal);
         }
         control.signal.throwIfAborted();
-        const result = await this.workers[job.kind].work({ job, signal: attempt.signal, progress: this.progressOf(job, live) });
+        const result = await this.workers[job.kind].work({
+          job,
+          signal: attempt.signal,
+          progress: this.progressOf(job, live),
+          coming: (made) => (live.coming = made),
+        });
         control.signal.throwIfAborted();
         await this.save(job, { state: 'done', result, done: job.total, message: '' });
         return;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { addressOf, jobSummary, problem, type JobSummary, type ParamsOf, type Route } from '@wraithos/contract';
+import { addressOf, problem, type ParamsOf, type Route } from '@wraithos/contract';
 
 /** An error that the server explained, in a sentence for people. */
 export class ApiError extends Error {
@@ -78,7 +78,7 @@ async function once(method: string, path: string, body: unknown, patience: numbe
   return data;
 }
 /** An answer that is no good one, as an error in a sentence for people. */
-function refusal(status: number, data: unknown, retryAfter = 0): ApiError {
+export function refusal(status: number, data: unknown, retryAfter = 0): ApiError {
   const said = problem.safeParse(data);
   return new ApiError(
     status,
@@ -87,38 +87,4 @@ function refusal(status: number, data: unknown, retryAfter = 0): ApiError {
     typeof data === 'object' && data !== null ? (data as Record<string, unknown>) : {},
     retryAfter,
   );
-}
-
-/** Sends files with progress 0..1. The job that reads them comes back. */
-export function upload(
-  files: File[],
-  onProgress: (share: number) => void,
-  signal: AbortSignal,
-  to: { path: '/media' | '/bundles' },
-): Promise<JobSummary> {
-  return new Promise((resolve, reject) => {
-    const form = new FormData(),
-      call = new XMLHttpRequest();
-    for (const file of files) form.append('files', file, file.name);
-    call.open('POST', `/api${to.path}`);
-    call.responseType = 'json';
-    call.upload.onprogress = (event) => onProgress(event.total ? event.loaded / event.total : 0);
-    call.onload = () => {
-      const body = (call.response ?? {}) as Record<string, unknown>;
-      if (call.status >= 300) reject(refusal(call.status, body));
-      else resolve(read(jobSummary, body));
-    };
-    call.onerror = () =>
-      reject(
-        new ApiError(
-          0,
-          'offline',
-          'The server does not answer, and nothing was sent. Start it again with npm start, then send the files once more.',
-          {},
-        ),
-      );
-    call.onabort = () => reject(new ApiError(0, 'cancelled', 'Cancelled; nothing was kept.', {}));
-    signal.addEventListener('abort', () => call.abort(), { once: true });
-    call.send(form);
-  });
 }

@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react';
+import { filesOfDrop } from '../shots/groups';
 import { useImport, type ImportState } from '../shots/useImport';
 import { useShot } from '../state/shotStore';
 import { toPicture, type Space } from '../viewer/space';
@@ -47,7 +48,7 @@ export function useDropOnPicture(
           what = draggedOf(e);
         landed.current = at;
         if (what) void drop(what, at, tracks, space.zoom);
-        else void bring.start([...e.dataTransfer.files]);
+        else void filesOfDrop(e.dataTransfer).then(bring.start);
       },
     },
   };

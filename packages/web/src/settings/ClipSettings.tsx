@@ -1,11 +1,11 @@
 import { Boxes, Trash2 } from 'lucide-react';
 import { keepInStockroom } from '../elements/keep';
 import { framesPerSecond } from '@wraithos/core/time';
-import { transferNames } from '@wraithos/core/image';
 import { clipParams } from '@wraithos/core/placing';
 import { changeClip, clipRoles, placedRange, setBase, setShot } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useChecks } from '../workbench/useChecks';
+import { ClipColour } from './ClipColour';
 import { ChoiceField, NumberField, SwitchField } from './fields';
 import { Split } from './Split';
 import { TakeMatch } from './TakeMatch';
@@ -25,7 +25,8 @@ export function ClipSettings({ id }: { id: string }) {
       <h2>{clip.name}</h2>
       <div className="quiet num mb-2">
         {clip.width} x {clip.height} ·{' '}
-        {clip.frames === 1 ? 'still' : `${clip.frames} frames at ${Math.round(framesPerSecond(clip.rate) * 100) / 100}`} · {clip.bits} bit
+        {clip.frames === 1 ? 'still' : `${clip.frames} frames at ${Math.round(framesPerSecond(clip.rate) * 100) / 100}`} ·{' '}
+        {clip.bits === 32 ? 'floats' : `${clip.bits} bit`}
         {clip.alpha ? ' · alpha' : ''}
       </div>
       {troubles.slice(0, 1).map((c) => (
@@ -38,15 +39,6 @@ export function ClipSettings({ id }: { id: string }) {
         <ChoiceField label="Role" value={clip.role} of={clipRoles} words={roleWords} onChange={(role) => edit(changeClip(id, { role }))} />
       )}
       <NumberField label="Starts at frame" value={clip.start} onChange={(start) => edit(changeClip(id, { start: Math.round(start) }))} />
-      {clip.continues === null && (
-        <ChoiceField
-          label="Transfer curve"
-          value={clip.transfer}
-          of={transferNames}
-          words={{ srgb: 'sRGB', rec709: 'Rec.709', linear: 'Linear' }}
-          onChange={(transfer) => edit(changeClip(id, { transfer }))}
-        />
-      )}
       {clip.continues !== null && shot.clips[clip.continues] && (
         <p className="quiet mt-2">A later part of {shot.clips[clip.continues]!.name}: what was measured there holds here too.</p>
       )}
@@ -82,6 +74,7 @@ export function ClipSettings({ id }: { id: string }) {
       ) : (
         <PlacedFields of={{ kind: 'clip', id }} placed={clip.placed} params={clipParams} from={clip.start} />
       )}
+      {clip.continues === null && <ClipColour key={`colour ${clip.id}`} clip={clip} />}
       <PlateSection key={clip.id} clip={clip} />
       <TakeMatch clip={clip} />
       <h3>Shot</h3>

@@ -33,7 +33,7 @@ export function BringBundle({ onSaid }: { onSaid(text: string): void }) {
         hidden
         aria-label="Bundle to bring in"
         onChange={(event) => {
-          void start([...(event.target.files ?? [])]);
+          void start([...(event.target.files ?? [])].map((file) => ({ name: file.name, files: [file] })));
           event.target.value = '';
         }}
       />

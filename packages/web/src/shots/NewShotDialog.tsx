@@ -3,6 +3,8 @@ import { Button, Col, Form, Modal, Row } from 'react-bootstrap';
 import { addShot, type Imported, type ShotSummary } from '@wraithos/contract';
 import { call } from '../api/client';
 import { JobLine } from '../ui/JobLine';
+import { FirstPicture } from './FirstPicture';
+import { filesOf } from './groups';
 import { useImport } from './useImport';
 
 /** A new shot: from a clip, or empty with size, rate and range. */
@@ -95,14 +97,17 @@ export function NewShotDialog({ production, onDone, onClose }: { production: str
           </div>
           {from === 'clip' ? (
             bring.state ? (
-              <JobLine {...bring.state} onCancel={bring.cancel} />
+              <>
+                <JobLine {...bring.state} onCancel={bring.cancel} />
+                {bring.state.coming && <FirstPicture medium={bring.state.coming} width={240} />}
+              </>
             ) : (
               <>
                 <Form.Control
                   type="file"
                   multiple
                   aria-label="Clip"
-                  onChange={(e) => void bring.start([...((e.target as HTMLInputElement).files ?? [])])}
+                  onChange={(e) => void bring.start(filesOf((e.target as HTMLInputElement).files))}
                 />
                 <div className="quiet mt-1">
                   {clip

@@ -1,13 +1,16 @@
-import { Film, Image, Layers2, Plus } from 'lucide-react';
+import { Film, FolderInput, Image, Layers2, Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { addClip, clipOf, clipWithRole, freshId, setShot, together, type Clip } from '@wraithos/core/shot';
 import { useShot, useParts } from '../state/shotStore';
 import { roleWords } from '../settings/ClipSettings';
 import type { Imported } from '@wraithos/contract';
 import { startDrag } from '../elements/place';
+import { FirstPicture } from '../shots/FirstPicture';
+import { filesOf, filesOfDrop } from '../shots/groups';
 import { useImport } from '../shots/useImport';
 import { JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
+import { IconButton } from '../ui/IconButton';
 import { LongList } from '../ui/LongList';
 
 /** The first clip is the performance, a still that follows it the clean plate; everything else is an element until somebody says more. */
@@ -20,6 +23,7 @@ function roleFor(shot: Parameters<typeof clipWithRole>[0], medium: Imported): Cl
 export function PlatesPanel() {
   const { shot, selection, set, edit } = useParts('shot', 'selection', 'set', 'edit'),
     input = useRef<HTMLInputElement>(null),
+    folder = useRef<HTMLInputElement>(null),
     [over, setOver] = useState(false),
     checks = useChecks();
   const done = (medium: Imported) => {
@@ -51,7 +55,7 @@ export function PlatesPanel() {
       if (!files(e)) return;
       e.preventDefault();
       setOver(false);
-      void start.current([...(e.dataTransfer?.files ?? [])]);
+      if (e.dataTransfer) void filesOfDrop(e.dataTransfer).then((found) => start.current(found));
     };
     addEventListener('dragover', enter);
     addEventListener('dragleave', leave);
@@ -72,7 +76,21 @@ export function PlatesPanel() {
           <Plus size={13} className="me-1" />
           Bring in
         </button>
+        <IconButton label="Bring in a folder" disabled={bring.state !== null} onClick={() => folder.current!.click()}>
+          <FolderInput size={14} />
+        </IconButton>
       </div>
+      <input
+        ref={folder}
+        type="file"
+        hidden
+        aria-label="Folder to bring in"
+        {...{ webkitdirectory: '' }}
+        onChange={(e) => {
+          void bring.start(filesOf(e.target.files));
+          e.target.value = '';
+        }}
+      />
       <input
         ref={input}
         type="file"
@@ -80,13 +98,14 @@ export function PlatesPanel() {
         hidden
         aria-label="Files to bring in"
         onChange={(e) => {
-          void bring.start([...(e.target.files ?? [])]);
+          void bring.start(filesOf(e.target.files));
           e.target.value = '';
         }}
       />
       {bring.state && (
         <div className="px-3">
           <JobLine {...bring.state} onCancel={bring.cancel} />
+          {bring.state.coming && <FirstPicture medium={bring.state.coming} width={232} />}
         </div>
       )}
       <LongList
@@ -122,7 +141,7 @@ export function PlatesPanel() {
         )}
       />
       {clips.length === 0 && !bring.state && (
-        <p className="quiet px-3 py-2">No clips yet. Drop a video, a still or the pictures of a numbered sequence here, or use Bring in.</p>
+        <p className="quiet px-3 py-2">No clips yet. Drop videos, stills or folders of numbered pictures here, or use Bring in.</p>
       )}
       {clips.length > 0 && (
         <button

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mkdir, rename, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Router, type Response } from 'express';
@@ -9,7 +9,7 @@ import { Production } from '../../database/entities';
 import type { Services } from '../../services';
 import { notFound, Problem } from '../problem';
 import { SENT, serve } from '../serve';
-import { receiver } from '../upload';
+import { takeSent } from '../uploads';
 
 const fileName = (text: string): string => text.replace(/[^\w-]+/g, '_').slice(0, 80) || 'wraithos';
 
@@ -41,17 +41,14 @@ export function bundleRoutes(services: Services): Router {
     return send(response, fileName(production.name), { ...query, production: production.id });
   });
 
-  const receive = receiver({ files: 1 });
-  serve(router, sendBundle, async (_, request, response) => {
-    await services.disk.admit(2 * (Number(request.headers['content-length']) || 0));
+  serve(router, sendBundle, async ({ body }) => {
+    if (body.files.length !== 1) throw new Problem(400, 'invalid', 'One archive is brought in at a time; nothing was kept.');
     const folder = join(services.folders.uploads, randomUUID());
-    await mkdir(folder, { recursive: true });
     try {
-      const [file] = await receive(request, response, folder);
-      if (!file || file.size === 0) throw new Problem(400, 'invalid', 'No archive came with the request; nothing was kept.');
-      const path = join(folder, 'archive.zip');
-      await rename(file.path, path);
-      const job = await services.jobs.add('unpack', `Bring in ${file.originalname}`, { path, folder, name: file.originalname }, null, 1);
+      const [file] = await takeSent(services, body, folder);
+      await services.disk.admit(file!.size);
+      const { path, name } = file!,
+        job = await services.jobs.add('unpack', `Bring in ${name}`, { path, folder, name }, null, 1);
       return services.jobs.summary(job);
     } catch (error) {
       await rm(folder, { recursive: true, force: true });

@@ -8,21 +8,12 @@ import { Explained, MediaError, numberedName, orderSequence } from '@wraithos/ru
 import type { Services } from '../../services';
 import { check, Problem } from '../problem';
 import { SENT, serve } from '../serve';
-import { receiver } from '../upload';
+import { takeSent, type Sent } from '../uploads';
 
-const LARGEST_FILE = 8 * 2 ** 30,
-  MOST_FILES = 5000;
-
-/** Gives uploaded files the names and the order that a medium has. @returns its place, and what people call it. @throws Problem. */
-async function laidOut(files: Express.Multer.File[], folder: string): Promise<{ path: string; name: string }> {
-  if (files.length === 0) throw new Problem(400, 'invalid', 'No file came with the request.');
-  for (const file of files) if (file.size === 0) throw new Problem(422, 'medium', `${file.originalname} is empty. Nothing was kept.`);
-  if (files.length === 1) {
-    const path = join(folder, 'medium');
-    await rename(files[0]!.path, path);
-    return { path, name: files[0]!.originalname };
-  }
-  const byName = new Map(files.map((f) => [f.originalname, f]));
+/** Gives files that were sent the names and the order that a medium has. @returns its place, and what people call it. @throws Problem. */
+async function laidOut(files: readonly Sent[], folder: string): Promise<{ path: string; name: string }> {
+  if (files.length === 1) return files[0]!;
+  const byName = new Map(files.map((f) => [f.name, f]));
   if (byName.size !== files.length) throw new Problem(422, 'medium', 'Two of these files have the same name. Nothing was kept.');
   let order: { name: string; frame: number }[];
   try {
@@ -43,14 +34,12 @@ async function laidOut(files: Express.Multer.File[], folder: string): Promise<{ 
 
 export function mediaRoutes(services: Services): Router {
   const router = Router();
-  const receive = receiver({ files: MOST_FILES, bytes: LARGEST_FILE });
-  serve(router, sendMedium, async (_, request, response) => {
-    await services.disk.admit(Number(request.headers['content-length']) || 0);
+  serve(router, sendMedium, async ({ body }) => {
+    await services.disk.admit();
     const folder = join(services.folders.uploads, randomUUID());
-    await mkdir(folder, { recursive: true });
     try {
-      const { path, name } = await laidOut(await receive(request, response, folder), folder);
-      const job = await services.jobs.add('import', `Bring in ${name}`, { path, folder, name }, null, 0);
+      const { path, name } = await laidOut(await takeSent(services, body, folder), folder),
+        job = await services.jobs.add('import', `Bring in ${name}`, { path, folder, name }, null, 0);
       return services.jobs.summary(job);
     } catch (error) {
       await rm(folder, { recursive: true, force: true });
