@@ -19,6 +19,7 @@ import { drawFlakes, moveFlakes } from '../src/particles';
 import { FrameRenderer, scopeOf } from '../src/render';
 import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
 import { effectRows } from './effectRows';
+import { importOf240 } from './importRow';
 import { plateOf120 } from './plateRow';
 import type { Work } from './measure';
 import { ffmpegFilter, openCv } from './peers';
@@ -332,6 +333,7 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'retime-blend': () => usual('retime-blend', 1, 2, retimedShot()),
   'retime-flow': () => usual('retime-flow', 1, 2, retimedShot('by motion')),
   'plate-120': plateOf120,
+  'import-240': importOf240,
   scope,
   'threads-2': threadsTwo,
   ...effectRows(copies),

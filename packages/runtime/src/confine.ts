@@ -9,12 +9,16 @@ export interface Confinement {
   cpuSeconds?: number;
   /** Bytes of the largest file that it may write; 0 for a program that only writes to a pipe. */
   fileBytes?: number;
+  /** How much it steps back for others that want a core, 0 to 19. */
+  nice?: number;
 }
 
 const SETPRIV = '/usr/bin/setpriv',
   PRLIMIT = '/usr/bin/prlimit',
+  NICE = '/usr/bin/nice',
   canTie = existsSync(SETPRIV),
-  canLimit = existsSync(PRLIMIT);
+  canLimit = existsSync(PRLIMIT),
+  canStepBack = existsSync(NICE);
 
 /**
  * The command that runs a program within limits and ends it when its parent ends, however that happens. Both helpers are part of
@@ -29,7 +33,14 @@ export function confined(program: string, args: readonly string[], limits: Confi
     limits.fileBytes === undefined ? null : `--fsize=${limits.fileBytes}`,
     '--core=0',
   ].filter((option) => option !== null);
-  const chain = [...(canTie ? [SETPRIV, '--pdeathsig', end, '--'] : []), ...(canLimit ? [PRLIMIT, ...given, '--'] : []), program, ...args];
+  const stepBack = limits.nice !== undefined && canStepBack ? [NICE, '-n', String(limits.nice)] : [];
+  const chain = [
+    ...stepBack,
+    ...(canTie ? [SETPRIV, '--pdeathsig', end, '--'] : []),
+    ...(canLimit ? [PRLIMIT, ...given, '--'] : []),
+    program,
+    ...args,
+  ];
   return [chain[0]!, chain.slice(1)];
 }
 

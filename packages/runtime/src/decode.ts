@@ -82,6 +82,13 @@ async function* sequence(files: { path: string; frame: number }[], info: MediaIn
   }
 }
 
+/** Channels and depth of a film's codes. */
+const shapeOf = (info: MediaInfo): { channels: 3 | 4; deep: boolean; bytes: number } => {
+  const channels = info.alpha ? 4 : 3,
+    deep = info.bitDepth === 16;
+  return { channels, deep, bytes: info.width * info.height * channels * (deep ? 2 : 1) };
+};
+
 /**
  * All frames of a medium in order, as source codes: ffmpeg with exact flags, the file's own matrix and range, for video; sharp for
  * stills. @throws MediaError where the medium is broken, or ends before the frames that it promised.
@@ -95,8 +102,27 @@ export async function* decode(path: string, info: MediaInfo, signal?: AbortSigna
     yield* sequence((await stat(path)).isDirectory() ? (await sequenceOf(path)).files : [{ path, frame: 0 }], info, signal);
     return;
   }
-  const channels = info.alpha ? 4 : 3,
-    deep = info.bitDepth === 16,
+  const { channels, deep, bytes } = shapeOf(info);
+  for await (const pieces of decodeFilm(path, info, signal)) {
+    const frame = Buffer.allocUnsafeSlow(bytes);
+    let at = 0;
+    for (const piece of pieces) at += piece.copy(frame, at);
+    yield {
+      width: info.width,
+      height: info.height,
+      channels,
+      bits: deep ? 16 : 8,
+      data: deep ? new Uint16Array(frame.buffer, frame.byteOffset, bytes / 2) : new Uint8Array(frame.buffer, frame.byteOffset, bytes),
+    };
+  }
+}
+
+/**
+ * The frames of a film as the decoder's bytes, each in the pieces in which it came: who only writes them down need not put them together, which takes
+ * a fifth of the time of bringing a film in. @throws MediaError as `decode` does.
+ */
+export async function* decodeFilm(path: string, info: MediaInfo, signal?: AbortSignal): AsyncGenerator<Buffer[]> {
+  const { deep, bytes: size } = shapeOf(info),
     pixels = deep ? (info.alpha ? 'rgba64le' : 'rgb48le') : info.alpha ? 'rgba' : 'rgb24';
   const decoder =
     info.alpha && info.codec === 'vp9' ? ['-c:v', 'libvpx-vp9'] : info.alpha && info.codec === 'vp8' ? ['-c:v', 'libvpx'] : [];
@@ -130,39 +156,28 @@ export async function* decode(path: string, info: MediaInfo, signal?: AbortSigna
   signal?.addEventListener('abort', stop, { once: true });
   // A film that makes the decoder hang is given up; the clock runs only while we wait for its next bytes.
   let stalled = false;
-  const watch = () =>
-    setTimeout(() => {
-      stalled = true;
-      stop();
-    }, STALL_MS).unref();
-  let timer = watch();
-  const size = info.width * info.height * channels * (deep ? 2 : 1);
-  let buffer = Buffer.allocUnsafeSlow(size),
+  const timer = setTimeout(() => {
+    stalled = true;
+    stop();
+  }, STALL_MS).unref();
+  let pieces: Buffer[] = [],
     filled = 0,
     count = 0;
   try {
     for await (const chunk of child.stdout!) {
-      clearTimeout(timer);
-      let at = 0;
       const piece = chunk as Buffer;
-      while (at < piece.length) {
+      for (let at = 0; at < piece.length;) {
         const n = Math.min(size - filled, piece.length - at);
-        piece.copy(buffer, filled, at, at + n);
+        pieces.push(piece.subarray(at, at + n));
         filled += n;
         at += n;
         if (filled < size) continue;
         count++;
-        yield {
-          width: info.width,
-          height: info.height,
-          channels,
-          bits: deep ? 16 : 8,
-          data: deep ? new Uint16Array(buffer.buffer, buffer.byteOffset, size / 2) : new Uint8Array(buffer.buffer, buffer.byteOffset, size),
-        };
-        buffer = Buffer.allocUnsafeSlow(size);
+        yield pieces;
+        pieces = [];
         filled = 0;
       }
-      timer = watch();
+      timer.refresh();
     }
     if (signal?.aborted) throw new MediaError('cancelled');
     if (stalled) throw new MediaError(`nothing more of it could be decoded within ${STALL_MS / 1000} s`);

@@ -19,8 +19,8 @@ export const MOST_PIXELS = 8192 * 8192;
 export const MOST_SIDE = 8192;
 export const MOST_FRAMES = 20_000;
 
-/** What a decoder may use: memory for the largest picture in its deepest form, an hour of one core, and no file at all. */
-const DECODER: Confinement = { memory: 4 * 2 ** 30, cpuSeconds: 3600, fileBytes: 0 };
+/** What a decoder may use, behind the drawing of what somebody looks at: memory for the largest picture in its deepest form, an hour of one core, and no file at all. */
+const DECODER: Confinement = { memory: 4 * 2 ** 30, cpuSeconds: 3600, fileBytes: 0, nice: 5 };
 
 /** Starts ffmpeg or ffprobe in a process of its own that only reads. */
 export const startDecoder = (program: string, args: string[]): ChildProcess =>

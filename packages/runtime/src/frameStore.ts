@@ -3,7 +3,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import type { Bits, Codes } from '@wraithos/core/image';
 import { AlphaKind } from './alphaKind';
-import { decode } from './decode';
+import { decode, decodeFilm } from './decode';
 import { MediaError } from './ffmpeg';
 import type { MediaInfo } from './probe';
 
@@ -19,6 +19,15 @@ export interface StoredInfo extends MediaInfo {
   channels: 1 | 3 | 4;
 }
 
+/** A frame on its way to the disk: its bytes, in one piece or several. */
+interface Written {
+  channels: 1 | 3 | 4;
+  pieces: Uint8Array[];
+}
+const written = ({ channels, data }: Codes): Written => ({
+  channels,
+  pieces: [new Uint8Array(data.buffer, data.byteOffset, data.byteLength)],
+});
 /** Bytes as the codes that they are. */
 const asCodes = ({ buffer, byteOffset, byteLength }: Buffer, bits: Bits): Codes['data'] =>
   bits === 32
@@ -86,12 +95,15 @@ export class FrameStore {
     part = partName(),
   ): Promise<StoredInfo> {
     const kind = new AlphaKind();
-    async function* looked(): AsyncGenerator<Codes> {
+    async function* looked(): AsyncGenerator<Written> {
       let count = 0;
-      for await (const frame of decode(source, info, signal)) {
-        if (info.alpha && count++ % LOOKED === 0) kind.look(frame);
-        yield frame;
-      }
+      // Only what has alpha is looked at; the frames of other films are written in the pieces in which they come.
+      if (info.kind === 'video' && !info.alpha) for await (const pieces of decodeFilm(source, info, signal)) yield { channels: 3, pieces };
+      else
+        for await (const frame of decode(source, info, signal)) {
+          if (info.alpha && count++ % LOOKED === 0) kind.look(frame);
+          yield written(frame);
+        }
     }
     const told = (stored: StoredInfo): StoredInfo =>
       kind.premultiplied
@@ -119,8 +131,9 @@ export class FrameStore {
     );
     const heard = async function* () {
       for await (const frame of frames) {
-        hash.update(new Uint8Array(frame.data.buffer, frame.data.byteOffset, frame.data.byteLength));
-        yield frame;
+        const bytes = written(frame);
+        hash.update(bytes.pieces[0]!);
+        yield bytes;
       }
     };
     return this.write(info, heard(), () => hash.digest('hex'), onFrame, part);
@@ -128,7 +141,7 @@ export class FrameStore {
 
   private async write(
     info: MediaInfo,
-    frames: AsyncIterable<Codes>,
+    frames: AsyncIterable<Written>,
     nameOf: () => string,
     onFrame: ((done: number) => void) | undefined,
     part: string,
@@ -145,17 +158,23 @@ export class FrameStore {
     try {
       let count = 0,
         chunk: FileHandle | null = null,
+        writing: Promise<unknown> = Promise.resolve(),
         channels: 1 | 3 | 4 = 3;
       for await (const frame of frames) {
+        await writing;
+        if (count) onFrame?.(count);
         if (count % CHUNK === 0) {
           await chunk?.close();
           chunk = await open(join(place, `${count / CHUNK}.raw`), 'w');
         }
         channels = frame.channels;
-        await chunk!.write(new Uint8Array(frame.data.buffer, frame.data.byteOffset, frame.data.byteLength));
+        // The next frame is decoded while this one is written.
+        writing = chunk!.writev(frame.pieces);
+        writing.catch(() => undefined);
         count++;
-        onFrame?.(count);
       }
+      await writing;
+      if (count) onFrame?.(count);
       await chunk?.close();
       const stored = told({ ...info, frames: count, channels }),
         hash = nameOf();

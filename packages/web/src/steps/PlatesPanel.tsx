@@ -105,7 +105,7 @@ export function PlatesPanel() {
       {bring.state && (
         <div className="px-3">
           <JobLine {...bring.state} onCancel={bring.cancel} />
-          {bring.state.coming && <FirstPicture medium={bring.state.coming} width={232} />}
+          {bring.state.coming && <FirstPicture medium={bring.state.coming} width={204} />}
         </div>
       )}
       <LongList
