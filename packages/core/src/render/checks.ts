@@ -5,7 +5,7 @@ import { correctedSamples } from '../motion/repair';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { momentsOf } from '../placing';
 import { clipFrame } from '../shot/appearance';
-import { clipWithRole } from '../shot/query';
+import { clipWithRole } from '../shot/clips';
 import type { Shot, Track } from '../shot/schema';
 import { valueAt } from '../time/curve';
 import { baseChecks } from './baseChecks';

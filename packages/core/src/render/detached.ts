@@ -4,7 +4,7 @@ import { alphaOf, clampedLine, cutOut } from '../image/planeMath';
 import { backingBehind, growMatte, takeOutSpill } from '../matte';
 import { linearColour } from '../params';
 import { subjectMatrix, subjectMoments } from '../shot/appearance';
-import { clipWithRole } from '../shot/query';
+import { clipWithRole } from '../shot/clips';
 import type { Clip, Matte, Subject } from '../shot/schema';
 import type { Moment } from '../time/moments';
 import { combine } from './combine';

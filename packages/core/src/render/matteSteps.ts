@@ -6,7 +6,7 @@ import { carried, carriedGrowth, matteSources, outlineCoverage, refineMatte, typ
 import { planeBetween } from '../motion/between';
 import { valuesAt } from '../params';
 import { appearanceOf, carrierOfMatte, clipFrame } from '../shot/appearance';
-import { clipWithRole, matteClip, matteSource } from '../shot/query';
+import { clipWithRole, matteClip, matteSource } from '../shot/clips';
 import type { Clip, Matte, Outline, Shot, Subject } from '../shot/schema';
 import type { Step } from './evaluate';
 import { keyOf } from './key';

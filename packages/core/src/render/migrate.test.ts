@@ -104,7 +104,7 @@ describe('an effect with a new version', () => {
       treatment = { id: 'x1', effect: 'ember', version: 1, muted: false, values },
       row = {
         ...{ id: 'r1', name: 'Eye', effect: 'ember', version: 1, lane: 'front', subject: 's1', order: 'a0', muted: false, solo: false },
-        ...{ opacity: 100, blend: 'screen', cue: null, start: 1001, length: 12, mount: null, aim: null, clip: null, matte: null },
+        ...{ opacity: 100, blend: 'screen', cue: null, start: 1001, length: 12, curveTiming: 'from its start', mount: null, aim: null, clip: null, matte: null },
         ...{ source: null, under: null, group: 'g1', values, curves: { size: curve }, treatments: [treatment] },
         twins: [{ id: 'w1', mount: null, aim: null, mirrored: false, values: { size: 20 } }],
       },

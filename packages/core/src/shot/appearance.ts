@@ -18,7 +18,7 @@ import {
 } from '../placing';
 import type { Moment } from '../time/moments';
 import { shownWith } from './madePlate';
-import { clipWithRole, matteClip } from './query';
+import { clipWithRole, matteClip } from './clips';
 import type { Clip, Matte, Shot, Subject } from './schema';
 
 /**

@@ -225,6 +225,7 @@ export function newRow(
     cue: null,
     start: o.start ?? shot.first,
     length: o.length ?? shot.last - shot.first + 1,
+    curveTiming: 'from its start',
     mount: o.mount ?? null,
     aim: null,
     clip: null,

@@ -1,6 +1,7 @@
 import { drawnBy, effectOf, laneTitles, valuesAt, type Effect, type Lane, type Params, type Values } from '../effects';
 import { expandRow } from './expand';
-import { baseClip, clipWithRole, rowRange, rowsInOrder, subjectsInOrder } from './query';
+import { clipWithRole } from './clips';
+import { baseClip, rowRange, rowsInOrder, subjectsInOrder } from './query';
 import type { Clip, Row, Shot, Subject, Treatment } from './schema';
 
 /**

@@ -21,6 +21,7 @@ import {
 } from './create';
 import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
+import { cueFrame, storedCueFrame } from './cueFrame';
 import { rowsOf } from './query';
 import type {
   Base,
@@ -162,11 +163,25 @@ export const setShot = (change: Partial<Pick<Shot, 'code' | 'title' | 'first' | 
 
 export const addCue = (id: string, name: string, frame: number): Edit =>
   edit('Add cue', (s) => {
-    s.cues[id] = { id, name: freshName(s.cues, name), frame };
+    s.cues[id] = { id, name: freshName(s.cues, name), frame, clip: null };
   });
-export const changeCue = (id: string, change: Partial<Omit<Cue, 'id'>>): Edit =>
+export const changeCue = (id: string, change: Partial<Pick<Cue, 'name'>>): Edit =>
   edit('Change cue', (s) => {
     Object.assign(s.cues[id]!, change);
+  });
+/** Puts a cue at a frame of the shot; one that is pinned then is pinned to what its clip shows there. */
+export const moveCue = (id: string, frame: number): Edit =>
+  edit('Move cue', (s) => {
+    const cue = s.cues[id]!;
+    cue.frame = storedCueFrame(s as Shot, cue.clip, frame);
+  });
+/** Pins a cue to what a clip shows at it, with which it then moves; null lets it go. It stays where it is. */
+export const pinCue = (id: string, clip: string | null): Edit =>
+  edit(clip ? 'Pin cue' : 'Unpin cue', (s) => {
+    const cue = s.cues[id]!,
+      at = cueFrame(s as Shot, id);
+    cue.clip = clip;
+    cue.frame = storedCueFrame(s as Shot, clip, at);
   });
 export const addTrack = (o: { id: string; name: string; clip: string; at: [number, number]; frame: number }): Edit =>
   edit('Add track', (s) => {
@@ -305,9 +320,17 @@ export const addRow = (o: {
     if (o.aim) row.aim = mountOn(s, o.aim);
     s.rows[o.id] = { ...row, values: { ...row.values, ...(o.values as Row['values']) }, curves: { ...o.curves } };
   });
+/** Frames that curves of a row of one frame are spread over. */
+const SHORTEST = 0.001;
 export const changeRow = (id: string, change: Partial<Omit<Row, 'id' | 'values' | 'curves'>>, name = 'Change effect'): Edit =>
   edit(name, (s) => {
-    Object.assign(s.rows[id]!, change);
+    const row = s.rows[id]!,
+      before = row.length - 1;
+    Object.assign(row, change);
+    if (change.length === undefined || row.curveTiming !== 'with its length') return;
+    // A row of one frame keeps the shape of its curves in that frame, so that they come back with its length.
+    const by = Math.max(SHORTEST, row.length - 1) / Math.max(SHORTEST, before);
+    for (const curve of Object.values(row.curves)) for (const point of curve.points) point.frame *= by;
   });
 export const hangRow = (id: string, track: string | null): Edit =>
   edit('Hang effect on track', (s) => {

@@ -1,5 +1,7 @@
 export * from './create';
 export * from './edits';
+export * from './clips';
+export * from './cueFrame';
 export * from './query';
 export * from './schema';
 export * from './expand';

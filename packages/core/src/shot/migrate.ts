@@ -145,9 +145,15 @@ function toParts(old: Json): Json {
 /** 4 to 5: a clip may have been made from another one, and then says how. */
 const toMade = (old: Json): Json => ({ ...old, version: 5, clips: mapped(old.clips, (c) => ({ made: null, ...c })) });
 
-/** 5 to 6: a clip says how its codes become light, and what shows where its sequence has no picture. */
+/** 5 to 6: a clip says how its codes become light, and what shows where its sequence has no picture; a cue may be pinned to a clip; curves may stretch. */
 const READ_AS_BEFORE = { primaries: 'rec709', premultiplied: false, lut: null, missing: [], gaps: 'the picture before' };
-const toRead = (old: Json): Json => ({ ...old, version: 6, clips: mapped(old.clips, (c) => ({ ...READ_AS_BEFORE, ...c })) });
+const toRead = (old: Json): Json => ({
+  ...old,
+  version: 6,
+  clips: mapped(old.clips, (c) => ({ ...READ_AS_BEFORE, ...c })),
+  cues: mapped(old.cues, (c) => ({ clip: null, ...c })),
+  rows: mapped(old.rows, (r) => ({ curveTiming: 'from its start', ...r })),
+});
 
 const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade, 5: toRead };
 

@@ -1,6 +1,6 @@
 import type { Lane } from '../effects';
-import { matteSources } from '../matte/sources';
-import type { Clip, Matte, Row, Shot, Subject, Take } from './schema';
+import { cueFrame } from './cueFrame';
+import type { Clip, Row, Shot, Subject, Take } from './schema';
 
 const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
   a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : 1;
@@ -8,7 +8,7 @@ const byOrder = (a: { order: string; id: string }, b: { order: string; id: strin
 /** First and last shot frame of a row; a cue that is gone counts as frame 0 of none, so the start stands alone. Its group may make it later. */
 export function rowRange(shot: Shot, row: Row): [number, number] {
   const later = row.group ? (shot.groups[row.group]?.later ?? 0) : 0,
-    first = row.start + later + (row.cue ? (shot.cues[row.cue]?.frame ?? 0) : 0);
+    first = row.start + later + (row.cue ? cueFrame(shot, row.cue) : 0);
   return [first, first + row.length - 1];
 }
 
@@ -30,10 +30,6 @@ export function rowsInOrder(shot: Shot): Row[] {
   ];
 }
 
-/** The clips that are there for themselves: without later parts of those that were split. */
-export const ownClips = (shot: Shot): Clip[] => Object.values(shot.clips).filter((clip) => clip.continues === null);
-export const clipWithRole = (shot: Shot, role: Clip['role']): Clip | undefined =>
-  Object.values(shot.clips).find((clip) => clip.role === role);
 /** The clip of the base's first take. */
 export const baseClip = (shot: Shot): Clip | undefined => {
   const [first] = shot.base.takes;
@@ -42,21 +38,8 @@ export const baseClip = (shot: Shot): Clip | undefined => {
 /** Shot frame at which a take comes in: its own, or that at which the effect that leads it begins. The first is there from the beginning. */
 export function takeStart(shot: Shot, take: Take): number {
   const leads = leadingRow(shot, take);
-  return leads ? rowRange(shot, leads)[0] : take.start + (take.cue ? (shot.cues[take.cue]?.frame ?? 0) : 0);
+  return leads ? rowRange(shot, leads)[0] : take.start + (take.cue ? cueFrame(shot, take.cue) : 0);
 }
 /** The effect that lets a take in; null where none does. */
 export const leadingRow = (shot: Shot, take: Take): Row | null =>
   take.values.transition === 'led by an effect' && take.row ? (shot.rows[take.row] ?? null) : null;
-/** The clip that a matte is made from: its own, or the performance. */
-export const matteSource = (shot: Shot, matte: Matte): Clip | undefined =>
-  matte.source.clip ? shot.clips[matte.source.clip] : clipWithRole(shot, 'performance');
-/**
- * The clip that a matte goes with, in whose frames and pixels it is: the one that it is made from; or, where that one brings a ready matte, the clip of
- * the subject that has it, or the performance.
- */
-export function matteClip(shot: Shot, matte: Matte): Clip | undefined {
-  const source = matteSource(shot, matte);
-  if (!matteSources[matte.source.kind].carriesOwn) return source;
-  const subject = Object.values(shot.subjects).find((s) => s.matte === matte.id || s.traces === matte.id);
-  return (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance') ?? source;
-}

@@ -24,6 +24,7 @@ const full = (): Shot => {
     s.setTrackKind('t1', 'pair'),
     s.pairTrack('t1', 't2'),
     s.addCue('q1', 'lift', 1005),
+    s.pinCue('q1', 'c1'),
     s.addOutline('k1', 'add', [
       [0, 0],
       [9, 0],

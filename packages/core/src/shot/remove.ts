@@ -1,4 +1,5 @@
 import { createDraft } from 'immer';
+import { cueFrame } from './cueFrame';
 import { edit, type Edit } from './edit';
 import type { Shot } from './editTypes';
 import { dropEntity, kindTitles, tellGone, type Kind } from './references';
@@ -9,7 +10,12 @@ import { dropEntity, kindTitles, tellGone, type Kind } from './references';
  */
 export const remove = (kind: Kind, id: string): Edit =>
   edit(`Remove ${kindTitles[kind]}`, (s) => {
-    if (kind === 'cue') for (const it of [...Object.values(s.rows), ...s.base.takes]) if (it.cue === id) it.start += s.cues[id]!.frame;
+    if (kind === 'cue') {
+      const at = cueFrame(s as Shot, id);
+      for (const it of [...Object.values(s.rows), ...s.base.takes]) if (it.cue === id) it.start += at;
+    }
+    // A cue that was pinned to it stays where it is.
+    if (kind === 'clip') for (const cue of Object.values(s.cues)) if (cue.clip === id) cue.frame = cueFrame(s as Shot, cue.id);
     dropEntity(s, kind, id);
   });
 

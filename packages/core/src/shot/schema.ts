@@ -125,7 +125,14 @@ export const clipSchema = z.object({
   placed: placedSchema,
 });
 
-export const cueSchema = z.object({ id, name, frame });
+/** A moment that things hang on. */
+export const cueSchema = z.object({
+  id,
+  name,
+  /** Frame of the shot, or of the clip that it is pinned to and moves with. */
+  frame,
+  clip: id.nullable(),
+});
 const trackShape = {
   id,
   name,
@@ -247,6 +254,7 @@ export const groupSchema = z.object({
   matte: id.nullable(),
   treatments: z.array(treatmentSchema).max(20),
 });
+export const curveTimings = ['from its start', 'with its length'] as const;
 export const rowSchema = z.object({
   id,
   name,
@@ -263,6 +271,8 @@ export const rowSchema = z.object({
   cue: id.nullable(),
   start: frame,
   length: z.number().int().min(1).max(1_000_000),
+  /** What its curves do where its length changes. */
+  curveTiming: z.enum(curveTimings),
   mount: id.nullable(),
   /** The mount that it reaches for, where its effect goes from one to another. */
   aim: id.nullable(),

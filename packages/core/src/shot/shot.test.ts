@@ -26,7 +26,7 @@ const someEdits: Edit[] = [
   shot.setBase('c2'),
   shot.setShot({ last: 1020 }),
   shot.addCue('q2', 'lift', 1007),
-  shot.changeCue('q1', { frame: 1002 }),
+  shot.moveCue('q1', 1002),
   shot.remove('cue', 'q1'),
   shot.correctTrack('t1', 3, [31, 22]),
   shot.remove('track', 't1'),
@@ -80,7 +80,7 @@ test('a row follows its cue, and stands where it was when the cue goes', () => {
   const document = full(),
     range = (d: Shot) => shot.rowRange(d, d.rows.r2 as shot.Row);
   expect(range(document)).toEqual([1007, 1010]);
-  expect(range(apply(document, shot.changeCue('q1', { frame: 1002 })))).toEqual([1004, 1007]);
+  expect(range(apply(document, shot.moveCue('q1', 1002)))).toEqual([1004, 1007]);
   expect(range(apply(document, shot.remove('cue', 'q1')))).toEqual([1007, 1010]);
 });
 

@@ -60,7 +60,7 @@ export class Hands {
     let { revision } = opened.body;
     for (let i = 0; i < 8 && this.working; i++) {
       const id = `c${randomUUID().slice(0, 12)}`,
-        patches = [{ op: 'add', path: ['cues', id], value: { id, name: id, frame: 1003 } }],
+        patches = [{ op: 'add', path: ['cues', id], value: { id, name: id, frame: 1003, clip: null } }],
         edit = { name: 'Add cue', kind: 'do', patches, inverse: [{ op: 'remove', path: ['cues', id] }] };
       const answer = await this.app.send<{ revision: number }>('POST', `/shots/${shot}/edits`, { base: revision, edits: [edit] });
       if (answer.status !== 200) throw new Error('not now');

@@ -106,7 +106,7 @@ export function lookingStories(stage: Stage): void {
           ...shot,
           rows: {},
           occluders: {},
-          cues: { q1: { id: 'q1', name: 'one', frame: 1020 }, q2: { id: 'q2', name: 'two', frame: 1060 } },
+          cues: { q1: { id: 'q1', name: 'one', frame: 1020, clip: null }, q2: { id: 'q2', name: 'two', frame: 1060, clip: null } },
         })),
         frame = () => page.$eval('[aria-label=Frame]', (el) => Number(el.textContent)),
         type = async (text: string) => {

@@ -1,5 +1,5 @@
 import { useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react';
-import { changeCue, type Cue } from '@wraithos/core/shot';
+import { cueFrame, moveCue, type Cue } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useShownFrame } from '../state/shownFrame';
 import type { StepDefinition } from '../steps/describe';
@@ -74,26 +74,29 @@ export function CueStrip({ step }: { step: StepDefinition }) {
 }
 
 function Flag({ cue, x }: { cue: Cue; x: TimeScale }) {
-  const { edit, preview, selection, set } = useParts('edit', 'preview', 'selection', 'set'),
+  const shot = useDocument(),
+    pinned = cue.clip ? shot.clips[cue.clip] : undefined,
+    { edit, preview, selection, set } = useParts('edit', 'preview', 'selection', 'set'),
     each = x(1) - x(0),
+    at = cueFrame(shot, cue.id),
     // Near the right edge its name stands at its left.
-    atEnd = x(cue.frame) + cue.name.length * 7 + 20 > x.range()[1]!;
-  const start = useRef(cue.frame),
-    moved = (dx: number) => changeCue(cue.id, { frame: start.current + Math.round(dx / each) });
+    atEnd = x(at) + cue.name.length * 7 + 20 > x.range()[1]!;
+  const start = useRef(at),
+    moved = (dx: number) => moveCue(cue.id, start.current + Math.round(dx / each));
   const drag = useDrag({
     start: () => {
-      start.current = cue.frame;
+      start.current = at;
     },
     move: (dx) => preview(moved(dx)),
     end: (dx) => edit(moved(dx)),
-    click: () => set({ selection: { kind: 'cue', id: cue.id }, frame: cue.frame }),
+    click: () => set({ selection: { kind: 'cue', id: cue.id }, frame: at }),
   });
   return (
     <button
       type="button"
       className={`flag ${selection?.kind === 'cue' && selection.id === cue.id ? 'selected' : ''} ${atEnd ? 'at-end' : ''}`}
-      style={{ left: x(cue.frame) }}
-      title={`${cue.name}, ${cue.frame}: drag to move`}
+      style={{ left: x(at) }}
+      title={`${cue.name}, ${at}${pinned ? `, pinned to ${pinned.name}` : ''}: drag to move`}
       {...drag}
     >
       {cue.name}

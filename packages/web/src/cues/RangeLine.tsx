@@ -1,5 +1,5 @@
 import { memo, useEffect, useRef } from 'react';
-import { changeRow, type Row } from '@wraithos/core/shot';
+import { changeRow, cuesInOrder, type Row } from '@wraithos/core/shot';
 import { useParts, useShot } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
@@ -23,7 +23,7 @@ export const RangeLine = memo(function RangeLine({ row, first, last, x, top, sel
   const snapped = (edge: number, dx: number): number => {
     const shot = useShot.getState().shot!,
       to = edge + dx / each,
-      near = [...Object.values(shot.cues).map((c) => c.frame), shot.first, shot.last].find((f) => Math.abs(x(f) - x(to)) < 6);
+      near = [...cuesInOrder(shot).map((c) => c.frame), shot.first, shot.last].find((f) => Math.abs(x(f) - x(to)) < 6);
     return (near ?? Math.round(to)) - edge;
   };
   const change = (part: 'all' | 'a' | 'b', dx: number) => {

@@ -14,6 +14,7 @@ import {
   type Shot,
   type Take,
   usesOf,
+  cueFrame,
 } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -154,9 +155,7 @@ function ComesIn({ take }: { take: Take }) {
         value={take.cue ?? ''}
         of={['', ...Object.keys(shot.cues)]}
         words={Object.fromEntries([['', 'a frame'], ...Object.values(shot.cues).map((c) => [c.id, c.name])])}
-        onChange={(cue) =>
-          edit(changeTake(take.id, { cue: cue || null, start: takeStart(shot, take) - (cue ? shot.cues[cue]!.frame : 0) }))
-        }
+        onChange={(cue) => edit(changeTake(take.id, { cue: cue || null, start: takeStart(shot, take) - (cue ? cueFrame(shot, cue) : 0) }))}
       />
       <NumberField
         label={take.cue ? 'After the cue' : 'At frame'}

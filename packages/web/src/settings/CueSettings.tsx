@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
-import { changeCue } from '@wraithos/core/shot';
+import { changeCue, cueFrame, moveCue, ownClips, pinCue } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
-import { NumberField } from './fields';
+import { ChoiceField, NumberField } from './fields';
 
 /** A text that is taken over when it is left or Enter is pressed. */
 export function TextField({ label, value, onChange }: { label: string; value: string; onChange(v: string): void }) {
@@ -37,12 +37,27 @@ export function CueSettings({ id }: { id: string }) {
   const shot = useDocument(),
     { edit, remove } = useParts('edit', 'remove'),
     cue = shot.cues[id]!,
+    moving = ownClips(shot).filter((c) => c.frames > 1),
+    pinned = cue.clip ? shot.clips[cue.clip] : undefined,
     rows = Object.values(shot.rows).filter((r) => r.cue === id);
   return (
     <>
       <h2>Cue</h2>
       <TextField label="Name" value={cue.name} onChange={(name) => edit(changeCue(id, { name }))} />
-      <NumberField label="Frame" value={cue.frame} onChange={(frame) => edit(changeCue(id, { frame: Math.round(frame) }))} />
+      <NumberField label="Frame" value={cueFrame(shot, id)} onChange={(frame) => edit(moveCue(id, Math.round(frame)))} />
+      <ChoiceField
+        label="Moves with"
+        help="Pinned to a clip, it stands at what the clip shows, also when the clip is moved, cut or played at another speed"
+        value={cue.clip ?? ''}
+        of={['', ...moving.map((c) => c.id)]}
+        words={Object.fromEntries([['', 'nothing'], ...moving.map((c) => [c.id, c.name])])}
+        onChange={(clip) => edit(pinCue(id, clip || null))}
+      />
+      {pinned && (
+        <p className="quiet mt-1 mb-0">
+          Frame {cue.frame} of {pinned.name}.
+        </p>
+      )}
       <p className="quiet mt-2">
         {rows.length
           ? `Starts with it: ${rows.map((r) => r.name).join(', ')}. Move the cue and they follow.`

@@ -21,6 +21,8 @@ import {
   setValue,
   whyNotVisible,
   type Row,
+  cueFrame,
+  curveTimings,
 } from '@wraithos/core/shot';
 import { BuildPlate } from '../plates/BuildPlate';
 import { saveRecipe } from '../recipes/saved';
@@ -103,7 +105,7 @@ export function EffectSettings({ id }: { id: string }) {
         value={row.cue ?? ''}
         of={['', ...Object.keys(shot.cues)]}
         words={Object.fromEntries([['', 'a frame'], ...Object.values(shot.cues).map((c) => [c.id, c.name])])}
-        onChange={(cue) => edit(changeRow(id, { cue: cue || null, start: first - (cue ? shot.cues[cue]!.frame : 0) }, 'Start with cue'))}
+        onChange={(cue) => edit(changeRow(id, { cue: cue || null, start: first - (cue ? cueFrame(shot, cue) : 0) }, 'Start with cue'))}
       />
       <NumberField
         label={row.cue ? 'After the cue' : 'First frame'}
@@ -118,6 +120,16 @@ export function EffectSettings({ id }: { id: string }) {
         value={row.length}
         onChange={(length) => edit(changeRow(id, { length: Math.round(length) }, 'Change length'))}
       />
+      {Object.keys(row.curves).length > 0 && (
+        <ChoiceField
+          label="Curves keep"
+          help="What the curves of this effect do where its length changes"
+          value={row.curveTiming}
+          of={curveTimings}
+          words={{ 'from its start': 'their frames', 'with its length': 'their share of the length' }}
+          onChange={(curveTiming) => edit(changeRow(id, { curveTiming }, 'Change curves'))}
+        />
+      )}
       {uses('moment') && <Freeze at={inRow} freeze={(at, frames) => freezeRow(id, at, frames)} />}
       {uses('mount') && !effect.removes && <TwinSettings row={row} />}
       <TreatmentSettings of={{ kind: 'row', id }} list={row.treatments} />

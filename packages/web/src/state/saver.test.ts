@@ -1,4 +1,4 @@
-import { addCue, applyEdit, changeCue, newShot, type Edit, type Shot } from '@wraithos/core/shot';
+import { addCue, applyEdit, moveCue, newShot, type Edit, type Shot } from '@wraithos/core/shot';
 import type { SavedEdit, ShotSummary } from '@wraithos/contract';
 import { Saver, type SaverHost } from './saver';
 import { layBack, stacksOf } from './shotStore';
@@ -103,7 +103,7 @@ function page() {
 test('edits are sent in order, and the state tells when they are safe', async () => {
   const { server, state, edit, saver } = page();
   edit(addCue('q2', 'echo', 1005));
-  edit(changeCue('q2', { frame: 1006 }));
+  edit(moveCue('q2', 1006));
   await later(300);
   expect([server.document, server.revision, state.save, saver.pending.length]).toEqual([state.shot, 3, 'saved', 0]);
 });
@@ -123,7 +123,7 @@ test('without a line edits wait, are counted, and go out when it is back', async
 test('changes from elsewhere that touch other things are joined', async () => {
   const { server, state, edit, elsewhere } = page();
   elsewhere(addCue('q9', 'gust', 1009));
-  edit(changeCue('q1', { frame: 1002 }));
+  edit(moveCue('q1', 1002));
   await later(350);
   expect([state.rebased, state.save, state.beside]).toEqual([1, 'saved', '']);
   expect(server.document.cues).toMatchObject({ q1: { frame: 1002 }, q9: { name: 'gust' } });
@@ -132,8 +132,8 @@ test('changes from elsewhere that touch other things are joined', async () => {
 
 test('changes of the same thing keep both versions: ours beside, under a name that is told', async () => {
   const { server, state, edit, elsewhere, saver } = page();
-  elsewhere(changeCue('q1', { frame: 1008 }));
-  edit(changeCue('q1', { frame: 1002 }));
+  elsewhere(moveCue('q1', 1008));
+  edit(moveCue('q1', 1002));
   await later(100);
   expect(state.beside).toMatch(/^HT_010 kept \d\d:\d\d$/);
   expect(server.versions[0]!.document.cues.q1!.frame).toBe(1002);
@@ -182,11 +182,11 @@ describe('edits that an earlier page kept', () => {
     expect([edits.map((e) => e.name), Object.keys(shot.cues), beside]).toEqual([['Add cue'], ['q1', 'q2', 'q3'], null]);
   });
   test('that touch other things go on top of what was changed since', () => {
-    const { shot } = layBack(history(shot0(), addCue('q9', 'bell', 1009)), kept(changeCue('q1', { frame: 1002 })));
+    const { shot } = layBack(history(shot0(), addCue('q9', 'bell', 1009)), kept(moveCue('q1', 1002)));
     expect(shot.cues).toMatchObject({ q1: { frame: 1002 }, q9: { frame: 1009 } });
   });
   test('that touch the same are kept beside, as the document that they would have made', () => {
-    const { shot, edits, beside } = layBack(history(shot0(), changeCue('q1', { frame: 1008 })), kept(changeCue('q1', { frame: 1002 })));
+    const { shot, edits, beside } = layBack(history(shot0(), moveCue('q1', 1008)), kept(moveCue('q1', 1002)));
     expect([shot.cues.q1!.frame, edits.length, beside!.cues.q1!.frame]).toEqual([1008, 0, 1002]);
   });
 });
@@ -202,7 +202,7 @@ describe('nothing that waits is dropped', () => {
   test('ten thousand edits made without a line arrive, in portions and in order', async () => {
     const { server, state, edit, saver } = page();
     server.online = false;
-    for (let i = 0; i < 10_000; i++) edit(changeCue('q1', { frame: 1001 + (i % 9) + (i === 9999 ? 500 : 0) }));
+    for (let i = 0; i < 10_000; i++) edit(moveCue('q1', 1001 + (i % 9) + (i === 9999 ? 500 : 0)));
     await later(30);
     expect([state.save, state.waiting]).toEqual(['offline', 10_000]);
     expect(Math.abs(Date.now() - state.since!.getTime())).toBeLessThan(60_000);
@@ -219,8 +219,8 @@ describe('nothing that waits is dropped', () => {
     server.online = false;
     edit(addCue('q2', 'echo', 1005));
     edit(addCue('q3', 'bad', 1006));
-    edit(changeCue('q3', { frame: 1007 }));
-    edit(changeCue('q1', { frame: 1004 }));
+    edit(moveCue('q3', 1007));
+    edit(moveCue('q1', 1004));
     server.refuse = (edits) => {
       const at = edits.findIndex((e) => JSON.stringify(e.patches).includes('bad'));
       return at < 0 ? null : answerOf(422, { detail: '"Add cue" does not give a valid shot.', edit: at });

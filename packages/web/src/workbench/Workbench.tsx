@@ -4,7 +4,7 @@ import { useHotkeys, type Options } from 'react-hotkeys-hook';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { Link, NavLink, useParams } from 'react-router';
 import { rateWords, secondsOf } from '@wraithos/core/time';
-import { duplicateRow, freshId, addCue } from '@wraithos/core/shot';
+import { duplicateRow, freshId, addCue, cuesInOrder } from '@wraithos/core/shot';
 import { CueStrip } from '../cues/CueStrip';
 import { Settings } from '../settings/Settings';
 import { useShot, useParts, isThere } from '../state/shotStore';
@@ -246,7 +246,7 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
   });
   const toCue = (way: 1 | -1) => {
     const s = useShot.getState(),
-      frames = Object.values(s.shot?.cues ?? {})
+      frames = (s.shot ? cuesInOrder(s.shot) : [])
         .map((cue) => cue.frame)
         .filter((f) => (f - s.frame) * way > 0)
         .sort((a, b) => (a - b) * way);
