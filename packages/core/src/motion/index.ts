@@ -7,3 +7,4 @@ export * from './repair';
 export * from './frame';
 export * from './kinds';
 export * from './samples';
+export * from './suggestCues';

@@ -1,6 +1,7 @@
 import type { Arena } from '../image/arena';
 import { pow } from '../image/exactMath';
 import type { Picture } from '../image/picture';
+import type { Display } from '../image/transfer';
 
 /** What of a picture is looked at. */
 export const lookChannels = ['colour', 'red', 'green', 'blue', 'luminance', 'alpha', 'out of range'] as const;
@@ -12,9 +13,12 @@ export interface Look {
   exposure: number;
   /** Values are shown as their power of 1 / gamma. */
   gamma: number;
+  /** The curve of the display that it is shown on. */
+  display: Display;
 }
-export const AS_IT_IS: Look = { channel: 'colour', exposure: 0, gamma: 1 };
-export const isAsItIs = (look: Look): boolean => look.channel === 'colour' && look.exposure === 0 && look.gamma === 1;
+export const AS_IT_IS: Look = { channel: 'colour', exposure: 0, gamma: 1, display: 'srgb' };
+export const isAsItIs = (look: Look): boolean =>
+  look.channel === 'colour' && look.exposure === 0 && look.gamma === 1 && look.display === 'srgb';
 
 /** Rust where a value lies above 1, verdigris where one lies below 0: linear light. */
 const ABOVE = [0.78, 0.17, 0.1],
@@ -38,7 +42,7 @@ function powers(gamma: number): (v: number) => number {
 
 /** A picture as it is looked at: opaque where it is not in colour. The same one where it is looked at as it is. */
 export function lookedAt(picture: Picture, look: Look, arena: Arena): Picture {
-  if (isAsItIs(look)) return picture;
+  if (isAsItIs({ ...look, display: 'srgb' })) return picture;
   const { width, height, data } = picture,
     out = arena.takePicture(width, height),
     to = out.data,

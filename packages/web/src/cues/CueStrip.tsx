@@ -5,6 +5,8 @@ import { useShownFrame } from '../state/shownFrame';
 import type { StepDefinition } from '../steps/describe';
 import { useView } from '../viewer/useView';
 import { FilmStrip } from './FilmStrip';
+import { PlayedRange } from './PlayedRange';
+import { SuggestButton, SuggestedFlags } from './SuggestedCues';
 import { timeScale, type TimeScale } from './scale';
 import { useDrag } from './useDrag';
 import './cues.css';
@@ -34,6 +36,9 @@ export function CueStrip({ step }: { step: StepDefinition }) {
       <div className="side">
         <div>{count === 1 ? '1 frame' : `${count} frames`}</div>
         <div className="quiet">pale: the plate, until the frame is drawn</div>
+        <div>
+          <SuggestButton />
+        </div>
         <div className="gap" />
         {step.Beside && <step.Beside />}
       </div>
@@ -65,6 +70,8 @@ export function CueStrip({ step }: { step: StepDefinition }) {
           {Object.values(shot.cues).map((cue) => (
             <Flag key={cue.id} cue={cue} x={x} />
           ))}
+          <SuggestedFlags x={x} />
+          <PlayedRange x={x} />
         </div>
         {step.Time && <step.Time x={x} width={width} />}
         <div className="playhead" style={{ left: x(frame) }} />

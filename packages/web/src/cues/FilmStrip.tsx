@@ -1,5 +1,6 @@
 import { memo, useSyncExternalStore } from 'react';
 import { frameCache, type View } from '../state/frameCache';
+import type { Shot } from '@wraithos/core/shot';
 import { useDocument } from '../state/shotStore';
 import { ThumbCanvas } from '../ui/ThumbCanvas';
 import type { DrawnFrame } from '../workers/protocol';
@@ -29,7 +30,29 @@ export function FilmStrip({ width, view }: { width: number; view: View }) {
       {frames.map((frame, i) => (
         <Tile key={i} frame={frame} width={width / tiles} drawn={drawnAt(frame)} plate={frameCache.get(shot, frame, PLATE)} />
       ))}
+      <Remembered shot={shot} width={width} view={view} />
     </div>
+  );
+}
+
+/** A line under the frames whose pictures, as they are looked at now, are remembered: they play at once. */
+function Remembered({ shot, width, view }: { shot: Shot; width: number; view: View }) {
+  const length = shot.last - shot.first + 1,
+    each = width / length,
+    runs: [number, number][] = [];
+  for (let f = shot.first; f <= shot.last; f++) {
+    if (!frameCache.get(shot, f, view)) continue;
+    const last = runs.at(-1);
+    if (last && last[1] === f - 1) last[1] = f;
+    else runs.push([f, f]);
+  }
+  return (
+    <svg className="remembered" width={width} height={2}>
+      <title>Remembered: plays at once</title>
+      {runs.map(([a, b]) => (
+        <rect key={a} x={(a - shot.first) * each} width={(b - a + 1) * each} height={2} fill="var(--verdigris)" />
+      ))}
+    </svg>
   );
 }
 

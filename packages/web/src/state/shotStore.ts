@@ -60,6 +60,8 @@ export interface ShotState {
   factor: Factor;
   playing: boolean;
   loop: boolean;
+  /** First and last frame of what is played; null plays all of the shot. */
+  range: [number, number] | null;
   /** What presses on the picture do; null where they select and drag. */
   tool: ToolInHand | null;
   matteView: MatteView | 'off';
@@ -102,6 +104,7 @@ export interface ShotState {
         | 'factor'
         | 'playing'
         | 'loop'
+        | 'range'
         | 'tool'
         | 'matteView'
         | 'upToSelected'
@@ -291,6 +294,7 @@ export const useShot = create<ShotState>((set, get) => {
     factor: 2,
     playing: false,
     loop: true,
+    range: null,
     tool: null,
     matteView: 'off',
     upToSelected: false,

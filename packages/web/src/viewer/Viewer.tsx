@@ -1,4 +1,4 @@
-import { ChartNoAxesColumn, Flag, Maximize, PanelsTopLeft, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
+import { ChartNoAxesColumn, Expand, Flag, Maximize, PanelsTopLeft, Pause, Play, Repeat, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { Stage, Layer, Rect } from 'react-konva';
 import type Konva from 'konva';
@@ -16,6 +16,7 @@ import { useFrame } from './useFrame';
 import { usePlayback } from './usePlayback';
 import { useView } from './useView';
 import { Backdrop } from './Backdrop';
+import { toggleFullScreen } from './fullScreen';
 import { CompareLine, CompareMenu } from './Compare';
 import { LookMenu, lookWords } from './LookMenu';
 import { MeasurePanel } from './MeasurePanel';
@@ -215,6 +216,9 @@ export function Viewer({ step }: { step: StepDefinition }) {
           onClick={() => set({ wide: !wide })}
         >
           <PanelsTopLeft size={16} />
+        </IconButton>
+        <IconButton label="Picture over the whole screen" keys="F" onClick={() => void toggleFullScreen()}>
+          <Expand size={16} />
         </IconButton>
         <hr />
         <Backdrop />

@@ -15,6 +15,7 @@ const AHEAD_OF_FILM = 3;
 export function usePlayback(view: View): number | null {
   const playing = useShot((s) => s.playing),
     loop = useShot((s) => s.loop),
+    range = useShot((s) => s.range),
     shot = useShot((s) => s.shot),
     [rate, setRate] = useState<number | null>(null),
     key = JSON.stringify(view);
@@ -22,14 +23,16 @@ export function usePlayback(view: View): number | null {
     if (!playing || !shot) return;
     const v = JSON.parse(key) as View,
       first = useShot.getState().frame,
-      film = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => ({
-        frame: shot.first + i,
-        key: frameCache.get(shot, shot.first + i, v)?.key ?? null,
+      begins = Math.max(shot.first, Math.min(range?.[0] ?? shot.first, shot.last)),
+      ends = Math.max(begins, Math.min(range?.[1] ?? shot.last, shot.last)),
+      film = Array.from({ length: ends - begins + 1 }, (_, i) => ({
+        frame: begins + i,
+        key: frameCache.get(shot, begins + i, v)?.key ?? null,
       })),
       asked = new Set<number>();
     let over = false;
     const draw = (frame: number) => {
-      for (let f = frame; f <= Math.min(shot.last, frame + AHEAD_OF_FILM); f++) {
+      for (let f = frame; f <= Math.min(ends, frame + AHEAD_OF_FILM); f++) {
         if (asked.has(f)) continue;
         asked.add(f);
         frameCache.request(shot, f, v, URGENT - (f - frame)).then(
@@ -48,7 +51,8 @@ export function usePlayback(view: View): number | null {
         if (answer.waitsFor !== null) draw(answer.waitsFor);
       } else if (answer.kind === 'ended') useShot.getState().set({ frame: answer.frame, playing: false });
     });
-    display().play(film, Math.max(0, Math.min(film.length - 1, first - shot.first)), framesPerSecond(shot.rate), loop);
+    // From outside of the range it begins at its first frame.
+    display().play(film, first < begins || first > ends ? 0 : first - begins, framesPerSecond(shot.rate), loop);
     return () => {
       over = true;
       display().stop();
@@ -56,6 +60,6 @@ export function usePlayback(view: View): number | null {
       usePlayedFrame.setState({ frame: null });
       setRate(null);
     };
-  }, [playing, loop, shot, key]);
+  }, [playing, loop, range, shot, key]);
   return rate;
 }

@@ -7,6 +7,8 @@ import { rateWords, secondsOf } from '@wraithos/core/time';
 import { duplicateRow, freshId, addCue, cuesInOrder } from '@wraithos/core/shot';
 import { CueStrip } from '../cues/CueStrip';
 import { Settings } from '../settings/Settings';
+import { toggleFullScreen } from '../viewer/fullScreen';
+import { toggleMark } from '../state/marks';
 import { useShot, useParts, isThere } from '../state/shotStore';
 import { useShownFrame } from '../state/shownFrame';
 import { stepOf, steps, type StepDefinition } from '../steps';
@@ -261,6 +263,21 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
     const s = useShot.getState();
     if (s.shot) s.edit(addCue(freshId(s.shot.cues, 'q'), 'Cue', s.frame));
   });
+  useKey('n', () => {
+    const s = useShot.getState();
+    if (s.id) toggleMark(s.id, s.frame);
+  });
+  const played = (end: 0 | 1) => {
+    const { shot, frame, range, set } = useShot.getState();
+    if (!shot) return;
+    const next: [number, number] = [...(range ?? [shot.first, shot.last])];
+    next[end] = frame;
+    if (next[0] > next[1]) next[1 - end] = end ? shot.first : shot.last;
+    set({ range: next[0] === shot.first && next[1] === shot.last ? null : next });
+  };
+  useKey('i', () => played(0));
+  useKey('o', () => played(1));
+  useKey('f', () => void toggleFullScreen());
   useKey('escape', () => {
     const s = useShot.getState();
     // First the tool, then what is selected.

@@ -15,6 +15,7 @@ interface Waiting {
   resolve(answer: WorkerAnswer): void;
   reject(error: Error): void;
   onSample?(sample: TrackSample): void;
+  onShare?(share: number): void;
 }
 
 export class Dropped extends Error {
@@ -81,6 +82,10 @@ export class WorkerPool {
         }
         const waiting = slot.sent.get(message.id);
         if (!waiting) return;
+        if (message.kind === 'share') {
+          waiting.onShare?.(message.share);
+          return;
+        }
         if (message.kind === 'sample') {
           waiting.onSample?.(message.sample);
           return;
@@ -121,7 +126,13 @@ export class WorkerPool {
     }
   }
 
-  ask(request: Ask, priority: number, signal?: AbortSignal, onSample?: (sample: TrackSample) => void): Promise<WorkerAnswer> {
+  ask(
+    request: Ask,
+    priority: number,
+    signal?: AbortSignal,
+    onSample?: (sample: TrackSample) => void,
+    onShare?: (share: number) => void,
+  ): Promise<WorkerAnswer> {
     return new Promise((resolve, reject) => {
       const waiting: Waiting = {
         request: { ...request, id: this.nextId++ } as WorkerRequest,
@@ -130,6 +141,7 @@ export class WorkerPool {
         resolve,
         reject,
         onSample,
+        onShare,
       };
       signal?.addEventListener(
         'abort',

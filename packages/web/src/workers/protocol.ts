@@ -1,6 +1,6 @@
 import type { Compare, Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
-import type { TrackSample } from '@wraithos/core/motion';
+import type { FoundMoment, TrackSample } from '@wraithos/core/motion';
 
 /** What the viewer shows behind transparent parts of a picture. Renders without alpha stand on black. */
 export const backdrops = ['black', 'grey', 'white', 'checker'] as const;
@@ -62,6 +62,8 @@ export type WorkerRequest =
   | { kind: 'contrast'; id: number; shot: Shot; row: string; frame: number }
   /** A clip against another take at a frame: in time, in the picture, or in light. */
   | { kind: 'takes'; id: number; shot: Shot; clip: string; other: string; frame: number; what: 'offset' | 'place' | 'light' }
+  /** Moments of a clip that may want a cue, on its pictures and tracks. */
+  | { kind: 'moments'; id: number; clip: Clip; tracks: readonly { name: string; pattern: number; samples: readonly TrackSample[] }[] }
   | { kind: 'cancel'; id: number }
   /** Pictures that the display no longer has. */
   | { kind: 'forget'; keys: string[] }
@@ -115,6 +117,9 @@ export type WorkerAnswer =
   | { kind: 'takes'; id: number; offset?: Likeness | null; place?: Standing; light?: [number, number, number] }
   | { kind: 'sample'; id: number; sample: TrackSample }
   | { kind: 'tracked'; id: number }
+  /** How far long work is, 0..1. */
+  | { kind: 'share'; id: number; share: number }
+  | { kind: 'moments'; id: number; found: FoundMoment[] }
   | ({ kind: 'memory'; id: number } & WorkerMemory)
   | { kind: 'failed'; id: number; message: string; cancelled: boolean };
 

@@ -1,5 +1,5 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
-import { trackKinds } from '@wraithos/core/motion';
+import { findMoments, lookAtFrame, patchAt, trackKinds, type FrameLook } from '@wraithos/core/motion';
 import {
   bestOffset,
   Cancelled,
@@ -72,7 +72,7 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Sh
     (picture: Picture, report, arena) => {
       const { width, height } = picture,
         seen = request.look ? lookedAt(picture, request.look, arena) : picture,
-        pixels = shownPixels(seen, request.frame, request.backdrop ?? 'black', isOpaque(shot), arena),
+        pixels = shownPixels(seen, request.frame, request.backdrop ?? 'black', isOpaque(shot), arena, request.look?.display),
         thumb = thumbOf(pixels, width, height, request.thumb),
         bytes = pixels.byteLength;
       shown.add(key);
@@ -101,6 +101,24 @@ async function track(request: Extract<WorkerRequest, { kind: 'track' }>): Promis
     answer({ kind: 'sample', id: request.id, sample: tracker.step(await luma(f), f) });
   }
   answer({ kind: 'tracked', id: request.id });
+}
+
+async function moments({ id, clip, tracks }: Extract<WorkerRequest, { kind: 'moments' }>): Promise<void> {
+  const looks: FrameLook[] = [],
+    seen = tracks.map(({ name, samples }) => ({ name, samples, patches: [] as (Float32Array | null)[] })),
+    at = tracks.map(({ samples }) => new Map(samples.map((s) => [s.frame, s])));
+  for (let f = 0; f < clip.frames; f++) {
+    if (isCancelled(id)) throw new Cancelled();
+    const read = await sources.frame(clip, f),
+      luma = lumaOfCodes(read, newPlane(read.width, read.height));
+    looks.push(lookAtFrame(luma));
+    tracks.forEach(({ pattern }, i) => {
+      const sample = at[i]!.get(f);
+      seen[i]!.patches.push(sample && sample.x !== null && sample.y !== null ? patchAt(luma, sample.x, sample.y, pattern) : null);
+    });
+    if (f % 4 === 0) answer({ kind: 'share', id, share: f / clip.frames });
+  }
+  answer({ kind: 'moments', id, found: findMoments(looks, seen) });
 }
 
 async function codes(request: Extract<WorkerRequest, { kind: 'codes' }>): Promise<void> {
@@ -224,6 +242,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'contrast') await contrast(request);
       else if (request.kind === 'mattes') await mattes(request);
       else if (request.kind === 'takes') await takes(request);
+      else if (request.kind === 'moments') await moments(request);
       else await track(request);
     })
     .catch((error: unknown) =>

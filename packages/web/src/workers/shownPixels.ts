@@ -1,4 +1,4 @@
-import { encodeCodes, type Arena, type Picture } from '@wraithos/core/image';
+import { encodeCodes, type Arena, type Display, type Picture } from '@wraithos/core/image';
 import type { Backdrop } from './protocol';
 
 /** Linear light of the backdrops; a checker has two of them, in squares of so many pixels. */
@@ -8,6 +8,7 @@ const LIGHT: Record<Backdrop, readonly [number, number]> = { black: [0, 0], grey
 /**
  * A picture as the display has it: opaque, on the backdrop. Light that covers nothing is added to it, as it is to whatever a picture with alpha is laid
  * on.
+ * @param transfer the curve of the display.
  * @param opaque nothing of it is transparent.
  */
 export function shownPixels(
@@ -16,6 +17,7 @@ export function shownPixels(
   backdrop: Backdrop,
   opaque: boolean,
   arena: Arena,
+  transfer: Display = 'srgb',
 ): Uint8ClampedArray<ArrayBuffer> {
   const { width, height } = picture;
   let shown = picture;
@@ -34,8 +36,8 @@ export function shownPixels(
       }
   }
   // What is opaque is encoded at once as the display wants it.
-  if (opaque) return new Uint8ClampedArray(encodeCodes(shown, { bits: 8, channels: 4, frame }, arena).buffer as ArrayBuffer);
-  const rgb = encodeCodes(shown, { bits: 8, channels: 3, frame }, arena),
+  if (opaque) return new Uint8ClampedArray(encodeCodes(shown, { bits: 8, channels: 4, frame, transfer }, arena).buffer as ArrayBuffer);
+  const rgb = encodeCodes(shown, { bits: 8, channels: 3, frame, transfer }, arena),
     out = new Uint8ClampedArray((rgb.length / 3) * 4);
   for (let i = 0, o = 0; i < rgb.length; i += 3, o += 4) {
     out[o] = rgb[i]!;
