@@ -55,6 +55,8 @@ export const listJobs = route({
   answer: z.array(jobSummary),
 });
 export const getJob = route({ method: 'GET', path: '/jobs/:id', answer: jobSummary });
+/** Brings the frames of a finished render in as a clip, to compare with; a job reads them. */
+export const clipOfRender = route({ method: 'POST', path: '/jobs/:id/clip', answer: jobSummary, status: 202 });
 /** Renders a range of frames (all of them where nothing is said) of a shot's newest revision. */
 export const startRender = route({
   method: 'POST',

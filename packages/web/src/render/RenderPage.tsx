@@ -10,6 +10,7 @@ import { ChoiceField, NumberField, SwitchField } from '../settings/fields';
 import { useParts } from '../state/shotStore';
 import { jobStateWords, JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
+import { bringRender } from './bringRender';
 import { useUnseen } from './useUnseen';
 import './render.css';
 
@@ -182,6 +183,16 @@ export function RenderPage() {
                   {file && job.input.format && outputFormats[job.input.format].plays && (
                     <button type="button" className="btn btn-quiet btn-sm" onClick={() => setPlaying(playing === job.id ? null : job.id)}>
                       {playing === job.id ? 'Close' : 'Play'}
+                    </button>
+                  )}
+                  {file && (
+                    <button
+                      type="button"
+                      className="btn btn-quiet btn-sm"
+                      title="Its frames become a clip of this shot, to compare with"
+                      onClick={() => void bringRender(job.id, job.input.first ?? shot.first).catch((e: Error) => setError(e.message))}
+                    >
+                      As a reference
                     </button>
                   )}
                   {file && (

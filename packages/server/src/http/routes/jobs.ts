@@ -1,6 +1,7 @@
+import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { Router } from 'express';
-import { cancelJob, getJob, jobFile, listJobs, startRender, tryAgain } from '@wraithos/contract';
+import { cancelJob, clipOfRender, getJob, jobFile, listJobs, startRender, tryAgain } from '@wraithos/contract';
 import { framesFor, needProblem, outputFormats, passesOf } from '@wraithos/core/render';
 import { renderFolder } from '../../jobs/renderJob';
 import type { Services } from '../../services';
@@ -74,6 +75,21 @@ export function jobRoutes(services: Services): Router {
       count,
     );
     return services.jobs.summary(job);
+  });
+  serve(router, clipOfRender, async ({ params }) => {
+    const job = await services.jobs.get(params.id);
+    if (job.kind !== 'render' || job.state !== 'done') throw new Problem(409, 'not-ready', 'This render is not finished yet.');
+    await services.disk.admit();
+    // Its frames are read where they lie; the folder of the upload, which is thrown away after it, stays empty.
+    const folder = join(services.folders.uploads, randomUUID()),
+      made = await services.jobs.add(
+        'import',
+        `Bring in ${job.title}`,
+        { path: renderFolder(services, job.id), folder, name: `render ${job.title}`.slice(0, 200) },
+        null,
+        0,
+      );
+    return services.jobs.summary(made);
   });
   serve(router, tryAgain, async ({ params }) => services.jobs.summary(await services.jobs.again(params.id)));
   serve(router, cancelJob, async ({ params }) => services.jobs.summary(await services.jobs.cancel(params.id)));
