@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Patch } from 'immer';
-import { rateSchema } from '@wraithos/core/shot';
-import { document, hash, moment, name } from './common';
+import { clipRoles, rateSchema } from '@wraithos/core/shot';
+import { document, hash, mediumInfo, moment, name } from './common';
 import { route } from './route';
 
 export const production = z.object({ id: z.string(), name: z.string(), created: moment });
@@ -58,6 +58,20 @@ const revision = z.object({ revision: z.number().int() });
 
 export const listProductions = route({ method: 'GET', path: '/productions', answer: z.array(production) });
 export const addProduction = route({ method: 'POST', path: '/productions', body: z.object({ name }), answer: production, status: 201 });
+
+/** A medium that shots of a production use. */
+export const productionClip = z.object({
+  hash,
+  name,
+  role: z.enum(clipRoles),
+  info: mediumInfo,
+  created: moment,
+  /** Codes of the shots that use it. */
+  shots: z.array(z.string()),
+});
+export type ProductionClip = z.infer<typeof productionClip>;
+/** Clips of all shots of a production, each medium once, the newest first. */
+export const productionClips = route({ method: 'GET', path: '/productions/:id/clips', answer: z.array(productionClip) });
 
 export const listShots = route({
   method: 'GET',

@@ -1,3 +1,4 @@
+import type { Picture } from '../image/picture';
 import { curveOf, decodeTable, type Transfer } from '../image/transfer';
 
 /** Gains of red, green and blue light of a frame against those of the anchor. */
@@ -59,6 +60,30 @@ export function gainsOf(frame: Float32Array, anchor: Float32Array, transfer: Tra
     const gain = restOf(list);
     return Math.abs(gain - 1) < UNSEEN ? 1 : gain;
   });
+  return [red!, green!, blue!];
+}
+/** Light darker or brighter than this says little of a gain. */
+const [DIM, GLARING] = [0.004, 0.95];
+/**
+ * Gains of red, green and blue by which a picture is brighter than another one of the same place: the middle of the ratios of the brighter half of its
+ * pixels, which a character, as long as it covers less than half, does not move.
+ */
+export function gainsOfLight(filmed: Picture, clean: Picture): Gains {
+  const every = Math.max(1, Math.floor((filmed.width * filmed.height) / 8000)) * 4,
+    [red, green, blue] = [0, 1, 2].map((c) => {
+      const lights: number[] = [];
+      for (let i = c; i < clean.data.length; i += every) lights.push(clean.data[i]!);
+      const middle = Math.max(DIM, lights.sort((a, b) => a - b)[lights.length >> 1]!),
+        ratios: number[] = [];
+      for (let i = c; i < clean.data.length; i += every) {
+        const a = clean.data[i]!,
+          b = filmed.data[i]!;
+        if (a >= middle && b > DIM && a < GLARING && b < GLARING) ratios.push(b / a);
+      }
+      if (ratios.length < 50) return 1;
+      const gain = restOf(ratios);
+      return Math.abs(gain - 1) < UNSEEN ? 1 : gain;
+    });
   return [red!, green!, blue!];
 }
 export const isNoGain = (gains: Gains): boolean => gains.every((g) => g === 1);

@@ -10,6 +10,7 @@ import { clipWithRole, matteClip, matteSource } from '../shot/clips';
 import type { Clip, Matte, Outline, Shot, Subject } from '../shot/schema';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
+import { matchedStep } from './matchedLight';
 import { draftMap, fittedStep, ownStep, sizeOf, weighedSteps, type Factor } from './plateSteps';
 import { combine } from './combine';
 import type { Mounts } from './frames';
@@ -114,7 +115,7 @@ export function clipMatteStep(
         return from.width === clip.width && from.height === clip.height ? own : fittedStep(own, size);
       },
       clean: () => {
-        const own = clean && ownStep(shot, clean, clipFrame(shot, clean, frame), factor, sources);
+        const own = clean && matchedStep(shot, clean, frame, ownStep(shot, clean, clipFrame(shot, clean, frame), factor, sources), sources);
         return own && clean.width === (clip ?? shot).width && clean.height === (clip ?? shot).height ? own : own && fittedStep(own, size);
       },
     },

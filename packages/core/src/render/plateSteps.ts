@@ -16,7 +16,9 @@ import type { Clip, Shot } from '../shot/schema';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
-import { codesStep, plainlyRead, readClip, readKey, readStep } from './readStep';
+import { matchedStep } from './matchedLight';
+import { codesStep, plainlyRead, readClip, readKey } from './readStep';
+import { repairedStep } from './repairs';
 import type { Sources } from './sources';
 
 /** Draft sizes: 1 is the whole shot; 2 and 4 are the half and the quarter of each side. */
@@ -38,7 +40,10 @@ export const sizeOf = (shot: { width: number; height: number }, factor: Factor):
  */
 function wholeStep(shot: Shot, clip: Clip, at: number, factor: Factor, sources: Sources): Step<Picture> {
   const size = sizeOf(shot, factor),
-    same = { key: keyOf('plate', readKey(clip, at), size), keep: clip.frames === 1 ? 'for frames' : 'for edits' } as const;
+    same = {
+      key: keyOf('plate', repairedStep(shot.clips, clip, at, factor, sources).key, size),
+      keep: clip.frames === 1 ? 'for frames' : 'for edits',
+    } as const;
   if (factor === 4)
     return {
       ...same,
@@ -46,7 +51,7 @@ function wholeStep(shot: Shot, clip: Clip, at: number, factor: Factor, sources: 
       inputs: [{ ...wholeStep(shot, clip, at, 2, sources), keep: 'never' }],
       run: ([half]: Picture[], arena: Arena) => meanHalf(half!, arena),
     };
-  const read = readStep(clip, at, factor, sources);
+  const read = repairedStep(shot.clips, clip, at, factor, sources);
   return {
     ...same,
     inputs: read.inputs,
@@ -64,7 +69,7 @@ function wholeStep(shot: Shot, clip: Clip, at: number, factor: Factor, sources: 
 export const ownStep = (shot: Shot, clip: Clip, at: number, factor: Factor, sources: Sources): Step<Picture> =>
   clip.width === shot.width && clip.height === shot.height
     ? wholeStep(shot, clip, at, factor, sources)
-    : readStep(clip, at, factor, sources);
+    : repairedStep(shot.clips, clip, at, factor, sources);
 
 const even = (k: number) => [k, k, k, k] as const;
 /** The motion between two pictures of half the size: measured once for all that stands between them. */
@@ -205,7 +210,7 @@ export const fittedStep = (own: Step<Picture>, size: FrameSize): Step<Picture> =
 
 /** A clip's picture at a shot frame as it stands in the base, in linear light, at a draft size. */
 export const plateStep = (shot: Shot, clip: Clip, frame: number, factor: Factor, sources: Sources): Step<Picture> =>
-  appearsStep(shot, clip, appearanceOf(shot, clip, frame), factor, sources);
+  matchedStep(shot, clip, frame, appearsStep(shot, clip, appearanceOf(shot, clip, frame), factor, sources), sources);
 
 /** Pictures of an element for sprites: at most this many of its frames, and not larger than this. */
 const MOST_PICTURES = 48,

@@ -14,7 +14,12 @@ const isBlack = (clip: Clip, at: number): boolean =>
   clip.gaps === 'black' && clip.missing.some(([first, last]) => at >= first && at <= last);
 /** True for a clip that a table with an entry for each code reads, at every frame. */
 export const plainlyRead = (clip: Clip): boolean =>
-  clip.bits !== 32 && clip.primaries === 'rec709' && !clip.lut && !(clip.premultiplied && clip.alpha) && !clip.missing.length;
+  clip.bits !== 32 &&
+  clip.primaries === 'rec709' &&
+  !clip.lut &&
+  !(clip.premultiplied && clip.alpha) &&
+  !clip.missing.length &&
+  !clip.repairs.length;
 /** All that says what light a frame of a clip is. */
 export const readKey = (clip: Clip, at: number): string =>
   keyOf('read', clip.media, clip.transfer, clip.primaries, clip.premultiplied, clip.lut, isBlack(clip, at) ? 'black' : at);

@@ -75,16 +75,19 @@ export interface MediumFacts {
   missing?: Clip['missing'];
 }
 /** How most clips are read: straight alpha, primaries of Rec.709, no table, no gaps. */
-export const plainReading = {
+export const plainReading: Pick<Clip, 'primaries' | 'premultiplied' | 'lut' | 'missing' | 'gaps' | 'repairs' | 'matchLight'> = {
   primaries: 'rec709',
   premultiplied: false,
   lut: null,
   missing: [],
   gaps: 'the picture before',
-} as const satisfies Partial<Clip>;
+  repairs: [],
+  matchLight: false,
+};
 /** How the codes of a medium are read, as far as its file says. */
 export const readingOf = (facts: MediumFacts): Pick<Clip, 'transfer' | 'primaries' | 'premultiplied' | 'lut' | 'missing' | 'gaps'> => ({
-  ...plainReading,
+  lut: null,
+  gaps: 'the picture before',
   transfer: facts.transfer,
   primaries: facts.primaries ?? 'rec709',
   premultiplied: facts.premultiplied ?? false,
@@ -113,6 +116,7 @@ export const clipOf = (o: {
   rate: o.facts.frameRate,
   alpha: o.facts.alpha,
   bits: o.facts.bitDepth,
+  ...plainReading,
   ...readingOf(o.facts),
   continues: null,
   made: null,

@@ -8,6 +8,7 @@ export type {
   Outline,
   OutlineMode,
   PlacedEntry,
+  Repair,
   Row,
   Shot,
   Subject,

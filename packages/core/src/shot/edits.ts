@@ -33,6 +33,7 @@ import type {
   Outline,
   OutlineMode,
   PlacedEntry,
+  Repair,
   Row,
   Shot,
   Subject,
@@ -74,7 +75,7 @@ export const addClip = (clip: NewClip, id: string): Edit =>
     if (clip.role === 'performance' && !s.base.takes.length) s.base.takes = [newTake({ id: 'b1', clip: id, start: s.first })];
   });
 /** Fields of a clip that say how its medium is read. */
-const readings = ['transfer', 'primaries', 'premultiplied', 'lut', 'gaps'] as const;
+const readings = ['transfer', 'primaries', 'premultiplied', 'lut', 'gaps', 'matchLight'] as const;
 type Reading = (typeof readings)[number];
 export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | Reading>>): Edit =>
   edit('Change clip', (s) => {
@@ -82,9 +83,22 @@ export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role
     if (change.role === 'performance' || change.role === 'clean')
       for (const other of Object.values(s.clips)) if (other.id !== id && other.role === change.role) other.role = 'element';
     Object.assign(s.clips[id]!, change);
+    // One that was filmed at another time has another light; one that was built has that of its clip.
+    if (change.role === 'clean' && !s.clips[id]!.made) s.clips[id]!.matchLight = true;
     // Later parts are of the same medium.
     const read = Object.fromEntries(Object.entries(change).filter(([field]) => (readings as readonly string[]).includes(field)));
     for (const part of Object.values(s.clips)) if (part.continues === id) Object.assign(part, read);
+  });
+/** Lays a stroke of other pixels over a clip's own. */
+export const addRepair = (clip: string, repair: Omit<Repair, 'id'>): Edit =>
+  edit('Repair', (s) => {
+    const { repairs } = s.clips[clip]!;
+    repairs.push({ ...repair, points: repair.points.map((p) => [...p]), id: freshId(repairs, 'p') });
+  });
+export const removeRepair = (clip: string, repair: string): Edit =>
+  edit('Remove repair', (s) => {
+    const it = s.clips[clip]!;
+    it.repairs = it.repairs.filter((r) => r.id !== repair);
   });
 /** The base is this clip alone, or (null) no clip. */
 export const setBase = (clip: string | null): Edit =>

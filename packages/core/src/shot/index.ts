@@ -3,6 +3,7 @@ export * from './edits';
 export * from './clips';
 export * from './cueFrame';
 export * from './query';
+export * from './replaceClip';
 export * from './schema';
 export * from './expand';
 export * from './rowEdits';

@@ -1,5 +1,5 @@
 import type { MediumFacts } from './create';
-import { freshName, newPlacing, readingOf } from './create';
+import { freshName, newPlacing, plainReading, readingOf } from './create';
 import { clipParams } from '../placing';
 import { edit, type Edit } from './edit';
 import type { Clip, MadePlate, Shot } from './schema';
@@ -50,6 +50,7 @@ export const keepBuiltPlate = (id: string, of: string, media: Clip['media'], fac
         continues: null,
         start: from.start,
         placed: newPlacing(clipParams),
+        ...plainReading,
         ...shape,
       };
   });

@@ -146,7 +146,15 @@ function toParts(old: Json): Json {
 const toMade = (old: Json): Json => ({ ...old, version: 5, clips: mapped(old.clips, (c) => ({ made: null, ...c })) });
 
 /** 5 to 6: a clip says how its codes become light, and what shows where its sequence has no picture; a cue may be pinned to a clip; curves may stretch. */
-const READ_AS_BEFORE = { primaries: 'rec709', premultiplied: false, lut: null, missing: [], gaps: 'the picture before' };
+const READ_AS_BEFORE = {
+  primaries: 'rec709',
+  premultiplied: false,
+  lut: null,
+  missing: [],
+  gaps: 'the picture before',
+  repairs: [],
+  matchLight: false,
+};
 const toRead = (old: Json): Json => ({
   ...old,
   version: 6,

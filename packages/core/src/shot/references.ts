@@ -53,6 +53,7 @@ export const references: readonly Reference[] = [
   { of: 'clip', field: 'made.clip', names: 'clip', then: 'cleared', use: (name) => `clean plate ${name}` },
   { of: 'clip', field: 'made.matte', names: 'matte', then: 'cleared', use: (name) => `clean plate ${name}` },
   { of: 'cue', field: 'clip', names: 'clip', then: 'cleared', use: (name) => `cue ${name}` },
+  { of: 'clip', field: 'repairs[].clip', names: 'clip', then: 'entry removed', use: (name) => `repair of ${name}` },
   { of: 'track', field: 'clip', names: 'clip', then: 'removed', use: (name) => `track ${name}` },
   { of: 'track', field: 'pair', names: 'track', then: 'cleared', use: (name) => `pair with ${name}` },
   { of: 'mount', field: 'track', names: 'track', then: 'removed', use: (name) => `mount ${name}` },

@@ -69,6 +69,23 @@ export const lutSchema = z.object({
   low: z.tuple([finite, finite, finite]),
   high: z.tuple([finite, finite, finite]),
 });
+/** A stroke of a soft brush that lays pixels of another place, frame or clip over a clip's own. All in pixels of the clip. */
+export const repairSchema = z.object({
+  id,
+  /** The way of the brush's middle. */
+  points: z.array(pair).min(1).max(5000),
+  radius: finite.min(0.5).max(2000),
+  /** Share of the radius over which it fades out, 0..100 per cent. */
+  softness: finite.min(0).max(100),
+  /** The clip that its pixels come from; null for the same. */
+  clip: id.nullable(),
+  /** The frame of that clip, where the repaired clip is a still; else by how many frames the source is later. */
+  frame: z.number().int().min(-1_000_000).max(1_000_000),
+  /** Where its pixels come from, as seen from where they are laid. */
+  offset: pair,
+  /** They are made as bright as what is around the stroke. */
+  matched: z.boolean(),
+});
 export const gapsShow = ['the picture before', 'black'] as const;
 
 /** How a clean plate was built from a moving clip, so that it can be looked into and built again. */
@@ -115,6 +132,10 @@ export const clipSchema = z.object({
   missing: z.array(z.tuple([z.number().int().min(0), z.number().int().min(0)])).max(1000),
   /** What shows in them. */
   gaps: z.enum(gapsShow),
+  /** Strokes that lay other pixels over its own. */
+  repairs: z.array(repairSchema).max(500),
+  /** For a clean plate: its light follows that of the performance from frame to frame. */
+  matchLight: z.boolean(),
   /** The clip that it goes on with from its start on, where that one was split: what was measured on the one belongs to both. */
   continues: id.nullable(),
   /** How it was built, for a clean plate that was. */
@@ -383,9 +404,10 @@ export const shotSchema = shotShape.superRefine((shot, context) =>
 export type Shot = z.infer<typeof shotSchema>;
 export type Clip = z.infer<typeof clipSchema>;
 /** A clip that is added to a shot: it gets an id, and is placed as new clips are where nothing is said. */
-type Given = 'placed' | 'continues' | 'made' | 'primaries' | 'premultiplied' | 'lut' | 'missing' | 'gaps';
+type Given = 'placed' | 'continues' | 'made' | 'primaries' | 'premultiplied' | 'lut' | 'missing' | 'gaps' | 'repairs' | 'matchLight';
 /** A clip that is to be added; what it does not say is as it is for most. */
 export type NewClip = Omit<Clip, 'id' | Given> & Partial<Pick<Clip, Given>>;
+export type Repair = z.infer<typeof repairSchema>;
 export type MadePlate = z.infer<typeof madePlateSchema>;
 export type ClipRole = (typeof clipRoles)[number];
 export type Cue = z.infer<typeof cueSchema>;

@@ -166,4 +166,46 @@ export function materialStories(stage: Stage): void {
     },
     120_000,
   );
+
+  stage.story(
+    'a clip of another shot of the production is found and used here, then replaced by a newer version of its take',
+    async () => {
+      const { page } = stage,
+        made = async (name: string, frames: number, size: string, from: string) => {
+          const path = join(stage.folder, name);
+          await run('ffmpeg', [
+            ...['-v', 'error', '-y', '-f', 'lavfi', '-i', `${from}=s=${size}:r=24`, '-frames:v', String(frames)],
+            ...['-c:v', 'libx264', '-pix_fmt', 'yuv420p', path],
+          ]);
+          return path;
+        },
+        newer = await made('quay v2.mp4', 14, '160x90', 'testsrc'),
+        larger = await made('quay v3.mp4', 14, '320x180', 'testsrc');
+      const first = await shotOf('TW_095');
+      await bring('Files to bring in', await made('quay v1.mp4', 12, '160x90', 'testsrc2'));
+      await until('the clip', async () => Object.keys((await stage.opened(first)).document.clips).length === 1);
+      await saved(page);
+      const id = await shotOf('TW_096'),
+        clip = async () => Object.values((await stage.opened(id)).document.clips)[0];
+      await press(page, '[aria-label="Clips of the production"]');
+      await page.waitForSelector('.modal [aria-label="Look for"]');
+      await page.type('.modal [aria-label="Look for"]', '160x90 tw_095');
+      await until('only that one', () => page.evaluate(() => document.querySelectorAll('.production-clips .list-item').length === 1));
+      await press(page, '.production-clips .list-item');
+      const before = await until('the clip here', clip);
+      expect(before).toMatchObject({ name: 'quay v1', frames: 12, role: 'performance' });
+      await saved(page);
+      await bring('Newer version', larger);
+      await until('the refusal', () =>
+        page.evaluate(() => document.body.textContent?.includes('quay v3.mp4 was not taken. It is 320 x 180')),
+      );
+      await bring('Newer version', newer);
+      await until('the newer one', async () => (await clip())!.frames === 14);
+      expect(await clip()).toMatchObject({ name: 'quay v1', id: before.id, width: 160, placed: before.placed });
+      await until('the words', () => page.evaluate(() => document.body.textContent?.includes('It is 2 frames longer.')));
+      await clickText(page, 'Undo');
+      await until('the first one again', async () => (await clip())!.frames === 12);
+    },
+    120_000,
+  );
 }

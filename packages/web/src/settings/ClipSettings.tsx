@@ -12,8 +12,8 @@ import { TakeMatch } from './TakeMatch';
 import { BuildPlate } from '../plates/BuildPlate';
 import { PlateSection } from '../plates/PlateSection';
 import { PlacedFields } from './PlacedFields';
-
-export const roleWords = { performance: 'Performance', clean: 'Clean plate', element: 'Element', reference: 'Reference' } as const;
+import { ReplaceClip } from './ReplaceClip';
+import { roleWords } from './roleWords';
 
 export function ClipSettings({ id }: { id: string }) {
   const shot = useDocument(),
@@ -77,6 +77,7 @@ export function ClipSettings({ id }: { id: string }) {
       {clip.continues === null && <ClipColour key={`colour ${clip.id}`} clip={clip} />}
       <PlateSection key={clip.id} clip={clip} />
       <TakeMatch clip={clip} />
+      {clip.continues === null && <ReplaceClip clip={clip} />}
       <h3>Shot</h3>
       <NumberField
         label="First frame"

@@ -42,6 +42,7 @@ interface Done {
 
 export interface ShotState {
   id: string | null;
+  productionId: string;
   productionName: string;
   shot: Shot | null;
   /** The document while something is dragged; not saved until the hand lets go. */
@@ -230,6 +231,7 @@ export const useShot = create<ShotState>((set, get) => {
       d = opened.document;
     set({
       id: opened.id,
+      productionId: opened.production,
       productionName: opened.productionName,
       shot: d,
       live: null,
@@ -278,6 +280,7 @@ export const useShot = create<ShotState>((set, get) => {
 
   return {
     id: null,
+    productionId: '',
     productionName: '',
     shot: null,
     live: null,

@@ -1,8 +1,9 @@
-import { Film, FolderInput, Image, Layers2, Plus } from 'lucide-react';
+import { Film, FolderInput, Image, Layers2, Library, Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { addClip, clipOf, clipWithRole, freshId, setShot, together, type Clip } from '@wraithos/core/shot';
 import { useShot, useParts } from '../state/shotStore';
-import { roleWords } from '../settings/ClipSettings';
+import { ProductionClips } from '../plates/ProductionClips';
+import { roleWords } from '../settings/roleWords';
 import type { Imported } from '@wraithos/contract';
 import { startDrag } from '../elements/place';
 import { FirstPicture } from '../shots/FirstPicture';
@@ -37,6 +38,7 @@ export function PlatesPanel() {
     edit(together(add.name, add, empty && i.frames > 1 ? fit : null));
     set({ selection: { kind: 'clip', id } });
   };
+  const [choosing, setChoosing] = useState(false);
   const bring = useImport(done, (notice) => set({ notice })),
     start = useRef(bring.start);
   start.current = bring.start;
@@ -78,6 +80,9 @@ export function PlatesPanel() {
         </button>
         <IconButton label="Bring in a folder" disabled={bring.state !== null} onClick={() => folder.current!.click()}>
           <FolderInput size={14} />
+        </IconButton>
+        <IconButton label="Clips of the production" onClick={() => setChoosing(true)}>
+          <Library size={14} />
         </IconButton>
       </div>
       <input
@@ -157,6 +162,16 @@ export function PlatesPanel() {
         </button>
       )}
       {over && <div className="drop-target">Drop to bring in</div>}
+      {choosing && (
+        <ProductionClips
+          title="Clips of the production"
+          onClose={() => setChoosing(false)}
+          onChoose={({ hash, name, info }) => {
+            setChoosing(false);
+            done({ hash, name, info, note: '' });
+          }}
+        />
+      )}
     </>
   );
 }

@@ -13,6 +13,7 @@ import {
   listProductions,
   listShots,
   openShot,
+  productionClips,
   removeShot,
   renameShot,
   restoreShot,
@@ -23,6 +24,7 @@ import { clipOf, newShot, newTake, readShot, setShot } from '@wraithos/core/shot
 import { Medium, Production } from '../../database/entities';
 import type { Services } from '../../services';
 import { jobMemory } from '../../jobs/limits';
+import { clipsOfProduction } from '../../productionClips';
 import { shotSummary } from '../../shots';
 import { Thumbnails } from '../../thumbnails';
 import { check, notFound, Problem } from '../problem';
@@ -49,6 +51,10 @@ export function shotRoutes(services: Services): Router {
     return { ...row, created: row.created.toISOString() };
   });
 
+  serve(router, productionClips, async ({ params }) => {
+    if (!(await manager.findOneBy(Production, { id: params.id }))) throw notFound('This production');
+    return clipsOfProduction(services, params.id);
+  });
   serve(router, listShots, async ({ query }, _, response) => sendText(response, await shots.listText(query.production)));
   serve(router, addShot, async ({ body }) => {
     if (!(await manager.findOneBy(Production, { id: body.production }))) throw notFound('This production');
