@@ -15,7 +15,8 @@ import { combine } from './combine';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
 import { matteInBase, type MatteWorld } from './matteSteps';
-import { appearsStep, clearStep, plateStep, sizeOf, type Factor } from './plateSteps';
+import { sizeOf, type Factor } from './factor';
+import { appearsStep, clearStep, plateStep } from './plateSteps';
 import type { Scene } from './scene';
 
 const groundOf = (shot: Shot) => valuesAt(groundParams, shot.base.ground.values, {}, 0, 1) as unknown as Values<typeof groundParams>;

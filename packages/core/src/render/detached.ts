@@ -10,7 +10,8 @@ import type { Moment } from '../time/moments';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { matteInBase, type MatteWorld } from './matteSteps';
-import { clearStep, mixedStep, placedStep, plateStep, sizeOf, type Factor } from './plateSteps';
+import { sizeOf, type Factor } from './factor';
+import { clearStep, mixedStep, placedStep, plateStep } from './plateSteps';
 
 /**
  * A detached subject where and when it was put: premultiplied, with its matte as alpha. It is cut out as it was filmed, and only then mixed in time,

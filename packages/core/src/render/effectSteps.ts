@@ -6,7 +6,7 @@ import { rowValues, type DrawnRow } from '../shot/drawn';
 import type { Step } from './evaluate';
 import { stateStep } from './history';
 import { keyOf } from './key';
-import { sizeOf } from './plateSteps';
+import { sizeOf } from './factor';
 import { drawOf, factsOf, type Scene } from './scene';
 import { keysOf, readOf, wire } from './wiring';
 

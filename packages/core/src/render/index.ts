@@ -4,7 +4,7 @@ export * from './contrast';
 export * from './evaluate';
 export * from './formats';
 export { keyOf } from './key';
-export { sizeOf, type Factor } from './plateSteps';
+export { sizeOf, type Factor } from './factor';
 export * from './need';
 export { framesOf, type Mounts } from './frames';
 export { outlineAt } from './matteSteps';

@@ -6,7 +6,7 @@ import { decodeMixed, type HeldCodes } from '../image/codes';
 import { gradeMatrix } from '../image/grade';
 import { withAddresses } from '../image/kernelCall';
 import { hash } from '../image/random';
-import { fitTo, reducedSize } from '../image/resize';
+import { fitTo } from '../image/resize';
 import type { Homography } from '../image/warp';
 import { bytesOfMotion, motionBetween, pictureBetween, type Motion } from '../motion/between';
 import type { Moment } from '../time/moments';
@@ -14,25 +14,13 @@ import { drawPlaced } from '../placing';
 import { appearanceOf, type Appearance } from '../shot/appearance';
 import type { Clip, Shot } from '../shot/schema';
 import { combine } from './combine';
+import { sizeOf, type Factor, type FrameSize } from './factor';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
 import { matchedStep } from './matchedLight';
 import { codesStep, plainlyRead, readClip, readKey } from './readStep';
 import { repairedStep } from './repairs';
 import type { Sources } from './sources';
-
-/** Draft sizes: 1 is the whole shot; 2 and 4 are the half and the quarter of each side. */
-export type Factor = 1 | 2 | 4;
-export interface FrameSize {
-  width: number;
-  height: number;
-  factor: Factor;
-}
-export const sizeOf = (shot: { width: number; height: number }, factor: Factor): FrameSize => ({
-  width: reducedSize(shot.width, factor),
-  height: reducedSize(shot.height, factor),
-  factor,
-});
 
 /**
  * One frame of a clip that fills the picture, in linear light, at a draft size. Clips of another size are fitted to the shot. The quarter is made from the

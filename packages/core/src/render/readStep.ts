@@ -6,7 +6,7 @@ import { reducedSize } from '../image/resize';
 import type { Clip } from '../shot/schema';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
-import type { Factor } from './plateSteps';
+import type { Factor } from './factor';
 import type { Sources } from './sources';
 
 /** True where a sequence has no picture for a frame, and black is to be there. */

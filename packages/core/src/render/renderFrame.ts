@@ -6,7 +6,7 @@ import { Evaluator, Store, type Report, type Step } from './evaluate';
 import { matteInBase, matteStep } from './matteSteps';
 import { framesOf } from './frames';
 import { planFrame } from './plan';
-import type { Factor } from './plateSteps';
+import type { Factor } from './factor';
 import type { Chains } from './scene';
 import { combine } from './combine';
 import { compared, type Compare } from './compare';

@@ -4,7 +4,7 @@ import type { Picture } from '../image/picture';
 import type { Clip, Repair, Shot } from '../shot/schema';
 import type { Step } from './evaluate';
 import { keyOf } from './key';
-import type { Factor } from './plateSteps';
+import type { Factor } from './factor';
 import { readKey, readStep } from './readStep';
 import type { Sources } from './sources';
 

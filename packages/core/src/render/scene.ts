@@ -5,7 +5,7 @@ import type { Shot } from '../shot/schema';
 import { framesPerSecond } from '../time/rate';
 import type { Step } from './evaluate';
 import type { Mounts } from './frames';
-import { sizeOf, type Factor } from './plateSteps';
+import { sizeOf, type Factor } from './factor';
 import type { Sources } from './sources';
 
 /** States of one row from its first frame on, and all that they follow from but the frame. */

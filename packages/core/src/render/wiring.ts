@@ -7,7 +7,8 @@ import { rowValues, type DrawnRow } from '../shot/drawn';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { matteStep } from './matteSteps';
-import { appearsStep, elementStep, momentStep, plateStep, type Factor } from './plateSteps';
+import { type Factor } from './factor';
+import { appearsStep, elementStep, momentStep, plateStep } from './plateSteps';
 import type { Scene } from './scene';
 
 /** The step of one input that is a raster, or null where the shot has none. */

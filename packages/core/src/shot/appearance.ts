@@ -17,8 +17,7 @@ import {
   type SubjectValues,
 } from '../placing';
 import type { Moment } from '../time/moments';
-import { shownWith } from './madePlate';
-import { clipWithRole, matteClip } from './clips';
+import { clipWithRole, matteClip, shownWith } from './clips';
 import type { Clip, Matte, Shot, Subject } from './schema';
 
 /**

@@ -18,3 +18,9 @@ export function matteClip(shot: Shot, matte: Matte): Clip | undefined {
   const subject = Object.values(shot.subjects).find((s) => s.matte === matte.id || s.traces === matte.id);
   return (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance') ?? source;
 }
+
+/** A built plate that has a frame for each frame of its clip shows with them. */
+export const shownWith = (shot: Pick<Shot, 'clips'>, clip: Clip): Clip => {
+  const of = clip.made?.clip ? shot.clips[clip.made.clip] : undefined;
+  return of && clip.role === 'clean' && clip.frames > 1 && clip.frames === of.frames ? of : clip;
+};

@@ -54,9 +54,3 @@ export const keepBuiltPlate = (id: string, of: string, media: Clip['media'], fac
         ...shape,
       };
   });
-
-/** A built plate that has a frame for each frame of its clip shows with them. */
-export const shownWith = (shot: Pick<Shot, 'clips'>, clip: Clip): Clip => {
-  const of = clip.made?.clip ? shot.clips[clip.made.clip] : undefined;
-  return of && clip.role === 'clean' && clip.frames > 1 && clip.frames === of.frames ? of : clip;
-};

@@ -44,6 +44,7 @@ const full = (): Shot => {
     s.changeTake('b2', { cue: 'q1', matte: 'k1', row: 'r1' }),
     s.splitClip(smallShot(), 'c1', 1004, 'c9'),
     s.changeGround({ clip: 'c4' }),
+    s.addRepair('c1', { points: [[1, 1]], radius: 4, softness: 50, clip: 'c2', frame: 0, offset: [0, 0], matched: true }),
     s.keepBuiltPlate('c10', 'c1', { path: 'built' }, FACTS, { ...BUILT, clip: 'c1', matte: 'k1' }),
   );
   return apply(made, s.changeOutline('k1', 'o1', { mount: 'm1' }));

@@ -3,7 +3,7 @@ import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import sharp from 'sharp';
-import { clickText, goTo, press, saved, settled, until } from '../browser';
+import { clickText, dragPicture, goTo, press, saved, setField, settled, until } from '../browser';
 import { mediaOf, type Stage } from '../stage';
 
 const WIDE = 640,
@@ -124,5 +124,69 @@ export function plateStories(stage: Stage): void {
       await settled(page);
     },
     240_000,
+  );
+
+  stage.story(
+    'a clean plate with a stain, filmed in other light: the stain is painted over from the film, and the light follows the film',
+    async () => {
+      const { page } = stage,
+        { film, clean } = await walk(stage.folder),
+        stained = join(stage.folder, 'stained clean.png'),
+        [x, y] = [300, 150],
+        at = (3 * (y * WIDE + x)) as number;
+      // Darker by a tenth of its codes, with a black spot.
+      await sharp(clean, { raw: { width: WIDE, height: HIGH, channels: 3 } })
+        .linear(0.9, 0)
+        .composite([{ input: { create: { width: 30, height: 30, channels: 3, background: '#000' } }, left: x - 15, top: y - 15 }])
+        .png()
+        .toFile(stained);
+      await page.goto(stage.app.base);
+      await clickText(page, 'New shot');
+      await page.waitForSelector('#new-code');
+      await setField(page, 'Code', 'TW_097');
+      await (await page.$('.modal input[type=file]'))!.uploadFile(film);
+      await until('the clip', () => page.evaluate(() => document.querySelector('.modal')?.textContent?.includes('640 x 360, 40 frames')));
+      await clickText(page, 'Make shot');
+      await page.waitForSelector('.list-item');
+      const { id } = await stage.named('TW_097'),
+        cleanNow = async () => Object.values((await stage.opened(id)).document.clips).find((c) => c.role === 'clean');
+      const field = await page.$('input[aria-label="Files to bring in"]');
+      await (field as import('puppeteer-core').ElementHandle<HTMLInputElement>).uploadFile(stained);
+      expect(await until('the clean plate', cleanNow)).toMatchObject({ matchLight: true });
+      await page.waitForSelector('section[aria-label="Repair"]');
+      await clickText(page, 'full');
+      const shown = async () => {
+        const [cx, cy] = [(x + 0.5) / WIDE, (y + 0.5) / HIGH];
+        return page.evaluate(
+          (u, v) => {
+            const canvas = document.querySelector<HTMLCanvasElement>('canvas.picture')!,
+              copy = new OffscreenCanvas(canvas.width, canvas.height).getContext('2d')!;
+            copy.drawImage(canvas, 0, 0);
+            return [...copy.getImageData(Math.floor(u * canvas.width), Math.floor(v * canvas.height), 1, 1).data.slice(0, 3)];
+          },
+          cx,
+          cy,
+        );
+      };
+      await until('the stain', async () => (await shown()).every((v) => v < 8));
+      await clickText(page, 'Paint', 'section[aria-label="Repair"]');
+      await dragPicture(page, [x - 12, y - 8], [x + 12, y + 8]);
+      const { repairs } = (await until('the stroke', async () => ((await cleanNow())!.repairs.length ? cleanNow() : null))) as NonNullable<
+        Awaited<ReturnType<typeof cleanNow>>
+      >;
+      expect(repairs[0]).toMatchObject({ radius: 24, clip: 'c1', matched: true });
+      expect(repairs[0]!.points.length).toBeGreaterThan(2);
+      // There it is now as it is in the place without anybody, and as bright as the film.
+      const mended = await until('the wall', async () => {
+        const now = await shown();
+        return now.some((v) => v > 12) ? now : null;
+      });
+      mended.forEach((v, c) => expect(Math.abs(v - clean[at + c]!)).toBeLessThan(14));
+      await page.keyboard.press('Escape');
+      await press(page, '[aria-label="Remove stroke 1"]');
+      await until('the stain again', async () => (await shown()).every((v) => v < 8));
+      await saved(page);
+    },
+    120_000,
   );
 }

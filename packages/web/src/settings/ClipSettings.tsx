@@ -11,6 +11,7 @@ import { Split } from './Split';
 import { TakeMatch } from './TakeMatch';
 import { BuildPlate } from '../plates/BuildPlate';
 import { PlateSection } from '../plates/PlateSection';
+import { RepairSection } from '../plates/RepairSection';
 import { PlacedFields } from './PlacedFields';
 import { ReplaceClip } from './ReplaceClip';
 import { roleWords } from './roleWords';
@@ -75,7 +76,16 @@ export function ClipSettings({ id }: { id: string }) {
         <PlacedFields of={{ kind: 'clip', id }} placed={clip.placed} params={clipParams} from={clip.start} />
       )}
       {clip.continues === null && <ClipColour key={`colour ${clip.id}`} clip={clip} />}
+      {clip.role === 'clean' && !clip.made && (
+        <SwitchField
+          label="Follow the light"
+          help="Makes it as bright as the performance, frame by frame, by what is not the subject"
+          checked={clip.matchLight}
+          onChange={(matchLight) => edit(changeClip(id, { matchLight }))}
+        />
+      )}
       <PlateSection key={clip.id} clip={clip} />
+      {clip.continues === null && <RepairSection key={`repair ${clip.id}`} clip={clip} />}
       <TakeMatch clip={clip} />
       {clip.continues === null && <ReplaceClip clip={clip} />}
       <h3>Shot</h3>

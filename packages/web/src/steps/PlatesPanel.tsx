@@ -33,7 +33,9 @@ export function PlatesPanel() {
       i = medium.info,
       role = roleFor(s, medium),
       empty = Object.keys(s.clips).length === 0;
-    const add = addClip(clipOf({ id, file: medium.name, role, media: { hash: medium.hash }, facts: i, start: s.first }), id);
+    // A clean plate was filmed at another time, so its light may be another one.
+    const clip = clipOf({ id, file: medium.name, role, media: { hash: medium.hash }, facts: i, start: s.first }),
+      add = addClip({ ...clip, matchLight: role === 'clean' }, id);
     const fit = setShot({ width: i.width, height: i.height, rate: i.frameRate, last: s.first + i.frames - 1 });
     edit(together(add.name, add, empty && i.frames > 1 ? fit : null));
     set({ selection: { kind: 'clip', id } });

@@ -12,6 +12,9 @@ export interface ToolDefinition<K extends string = string, S extends object = ob
   hint(state: S): string;
   /** A press at a place of the picture, whole-shot pixels. */
   press(state: S, at: [number, number], now: ShotState): S | null;
+  /** The pointer while it is held down after a press, and where it is lifted; for tools that paint. */
+  drag?(state: S, at: [number, number], now: ShotState): S;
+  lift?(state: S, now: ShotState): S | null;
   /** A key; undefined where it is none of the tool's. */
   key?(state: S, key: string, now: ShotState): S | null | undefined;
   /** What is drawn over the picture while it is in hand. */

@@ -3,9 +3,16 @@ import type { ToolDefinition } from './describe';
 import { drawOutline } from './drawOutline';
 import { pickColour } from './pickColour';
 import { pickForEffect } from './pickForEffect';
+import { repair } from './repair';
 import type { ToolInHand } from '../state/shotStore';
 
-const register = { 'add track': addTrack, 'pick colour': pickColour, 'pick for effect': pickForEffect, 'draw outline': drawOutline };
+const register = {
+  'add track': addTrack,
+  'pick colour': pickColour,
+  'pick for effect': pickForEffect,
+  'draw outline': drawOutline,
+  repair,
+};
 /** Every tool by its kind. */
 export const tools = register as unknown as Record<keyof typeof register, ToolDefinition>;
 

@@ -66,7 +66,8 @@ export function Viewer({ step }: { step: StepDefinition }) {
     setSpace(zoomAt(at, at.zoom * Math.pow(1.0016, -event.evt.deltaY), event.evt.offsetX, event.evt.offsetY));
   };
   /** The corner at which a box that is measured begins. */
-  const corner = useRef<[number, number] | null>(null);
+  const corner = useRef<[number, number] | null>(null),
+    painting = useRef(false);
   const pan = useRef<{ x: number; y: number; from: Space } | null>(null);
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
@@ -98,10 +99,14 @@ export function Viewer({ step }: { step: StepDefinition }) {
       return;
     }
     if (event.evt.button !== 0 || event.target !== event.target.getStage()) return;
+    painting.current = held?.definition.drag !== undefined;
     if (tool && held) set({ tool: onwards(tool, held.definition.press(held.state, pointer(event), useShot.getState())) });
   };
   const move = (event: Konva.KonvaEventObject<MouseEvent>) => {
-    if (measuring) {
+    if (tool && held?.definition.drag) {
+      usePointer.setState({ at: pointer(event) });
+      if (painting.current) set({ tool: onwards(tool, held.definition.drag(held.state, pointer(event), useShot.getState())) });
+    } else if (measuring) {
       const here = pointer(event);
       usePointer.setState({ at: here, ...(corner.current ? { box: boxOf(corner.current, here) } : {}) });
     }
@@ -110,6 +115,13 @@ export function Viewer({ step }: { step: StepDefinition }) {
       spaceKey.moved = true;
       setSpace({ ...p.from, x: p.from.x + event.evt.clientX - p.x, y: p.from.y + event.evt.clientY - p.y });
     }
+  };
+  const lift = () => {
+    pan.current = null;
+    corner.current = null;
+    if (painting.current && tool && held?.definition.lift)
+      set({ tool: onwards(tool, held.definition.lift(held.state, useShot.getState())) });
+    painting.current = false;
   };
   const actual = () => setSpace(zoomAt(at, 1 / devicePixelRatio, size.width / 2, size.height / 2));
 
@@ -136,13 +148,9 @@ export function Viewer({ step }: { step: StepDefinition }) {
           onWheel={wheel}
           onMouseDown={press}
           onMouseMove={move}
-          onMouseUp={() => {
-            pan.current = null;
-            corner.current = null;
-          }}
+          onMouseUp={lift}
           onMouseLeave={() => {
-            pan.current = null;
-            corner.current = null;
+            lift();
             usePointer.setState({ at: null });
           }}
           onDblClick={(e) => {
