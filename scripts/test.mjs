@@ -46,7 +46,8 @@ for (const project of ['unit', 'components', 'server', 'e2e']) {
       '--json',
       '--outputFile',
       file,
-      ...(project === 'e2e' ? ['--runInBand'] : []),
+      // What starts databases or a browser runs alone; the rest runs on all cores.
+      ...(project === 'e2e' || project === 'server' ? ['--runInBand'] : ['--maxWorkers=100%']),
     ],
     project,
   );

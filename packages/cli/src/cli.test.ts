@@ -215,6 +215,7 @@ describe('from media to a film', () => {
         cue: null,
         start: 1001,
         length: 12,
+        curveTiming: 'from its start',
         mount: null,
         aim: null,
         clip: null,

@@ -15,9 +15,13 @@ import {
   problem,
   productionBundle,
   shotBundle,
+  uploadHeaders,
+  uploadIdOf,
+  UPLOADS,
   type ParamsOf,
   type Route,
   type sendBundle,
+  type SentFiles,
 } from '@wraithos/contract';
 import { pathOf, progress, UsageError } from './command';
 
@@ -60,29 +64,23 @@ export class Server {
   }
   /** Sends a file and waits for the job that takes it over. */
   async upload<Result extends z.ZodType>(to: typeof sendBundle, result: Result, file: string): Promise<z.output<Result>> {
-    const boundary = `wraith-${Math.random().toString(36).slice(2)}`,
-      name = basename(file).replace(/["\r\n]/g, '_'),
-      head = Buffer.from(
-        `--${boundary}\r\nContent-Disposition: form-data; name="files"; filename="${name}"\r\nContent-Type: application/zip\r\n\r\n`,
-      ),
-      tail = Buffer.from(`\r\n--${boundary}--\r\n`),
-      { size } = await stat(file);
-    const body = async function* () {
-      yield head;
-      yield* createReadStream(file);
-      yield tail;
-    };
+    const { size } = await stat(file),
+      sent = await fetch(this.base + UPLOADS, {
+        method: 'POST',
+        headers: { ...uploadHeaders(size), 'Content-Length': String(size) },
+        body: Readable.toWeb(createReadStream(file)) as never,
+        duplex: 'half',
+      } as RequestInit);
+    if (sent.status !== 201) throw await refusal(sent);
     const job = await answer(
       jobSummary,
       await fetch(this.base + to.path, {
         method: 'POST',
-        headers: {
-          'Content-Type': `multipart/form-data; boundary=${boundary}`,
-          'Content-Length': String(size + head.length + tail.length),
-        },
-        body: Readable.toWeb(Readable.from(body())) as never,
-        duplex: 'half',
-      } as RequestInit),
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({
+          files: [{ upload: uploadIdOf(sent.headers.get('Location') ?? ''), name: basename(file) }],
+        } satisfies SentFiles),
+      }),
     );
     for (;;) {
       const now = await this.get(getJob, { id: job.id });

@@ -13,6 +13,12 @@ export const sentFiles = z.object({
 });
 export type SentFiles = z.infer<typeof sentFiles>;
 
+/** What a request says that sends a whole file of so many bytes. */
+export const uploadHeaders = (bytes: number): Record<string, string> => ({
+  'Tus-Resumable': TUS,
+  'Upload-Length': String(bytes),
+  'Content-Type': 'application/offset+octet-stream',
+});
 /** The id of an upload, from the address that the server gave it. */
 export const uploadIdOf = (address: string): string => address.split('/').pop() ?? '';
 
@@ -29,7 +35,7 @@ export async function sendWhole(
   for (const [bytes, name] of files) {
     const answer = await fetch(`${base}/api${UPLOADS}`, {
       method: 'POST',
-      headers: { 'Tus-Resumable': TUS, 'Upload-Length': String(bytes.length), 'Content-Type': 'application/offset+octet-stream' },
+      headers: uploadHeaders(bytes.length),
       // An empty body is no upload of nothing.
       body: bytes.length ? new Uint8Array(bytes) : undefined,
     });

@@ -231,7 +231,7 @@ describe('nothing that waits is dropped', () => {
     expect(state.aside).toEqual([
       {
         reason: '"Add cue" does not give a valid shot.',
-        edits: [expect.objectContaining({ name: 'Add cue' }), expect.objectContaining({ name: 'Change cue' })],
+        edits: [expect.objectContaining({ name: 'Add cue' }), expect.objectContaining({ name: 'Move cue' })],
       },
     ]);
     expect(server.document.cues).toMatchObject({ q1: { frame: 1004 }, q2: { frame: 1005 } });
