@@ -1,3 +1,4 @@
+import { encodeValue } from '@wraithos/core/image';
 import { existsSync } from 'node:fs';
 import { mkdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -93,7 +94,8 @@ export class Stockroom {
     await mkdir(folder, { recursive: true });
     await writeStrip(file, used.info.frames, async (frame) => {
       const { data, width, height, channels, bits } = await this.services.frames.codes(used.hash, frame),
-        eight = bits === 8 ? data : Uint8Array.from(data as Uint16Array, (v) => v >> 8);
+        byte = bits === 32 ? (v: number) => 255 * encodeValue(v) : (v: number) => v >> 8,
+        eight = bits === 8 ? data : Uint8Array.from(data, byte);
       return sharp(Buffer.from(eight.buffer, eight.byteOffset, eight.byteLength), { raw: { width, height, channels } });
     });
     return file;

@@ -1,11 +1,20 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Arena, decodeCodes, type Picture } from '@wraithos/core/image';
+import { Arena, decodeAs, holdCodes, type Picture } from '@wraithos/core/image';
 import { chromaMatte, differenceMatte, refineMatte } from '@wraithos/core/matte';
 import { frameName, matteCodes, writePng, openMedium } from '@wraithos/runtime';
 import { needed, numberOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 const text = (value: string, about: string, usual?: string) => ({ type: 'string' as const, value, about, usual });
+/** A frame of a medium as light, as its file says that it is meant. */
+async function lightOf({ store, hash, info }: Awaited<ReturnType<typeof openMedium>>, frame: number, arena: Arena): Promise<Picture> {
+  const codes = holdCodes(await store.codes(hash, frame), arena),
+    coding = { transfer: info.transfer, primaries: info.primaries ?? 'rec709', premultiplied: info.premultiplied ?? false } as const,
+    out = decodeAs(codes, coding, null, 1, arena);
+  arena.give(codes.bytes);
+  return out;
+}
+
 export const matte: Verb = {
   name: 'matte',
   usage:
@@ -48,19 +57,19 @@ export const matte: Verb = {
       tolerance = option('tolerance', 30),
       smooth = option('smooth', 3);
     const medium = await openMedium(pathOf(given.positionals[0]!)),
-      { info, store, hash } = medium,
+      { info } = medium,
       arena = new Arena(16 * info.width * info.height * 16);
     let clean: Picture | null = null;
     if (difference) {
       const other = await openMedium(pathOf(difference));
       if (other.info.width !== info.width || other.info.height !== info.height)
         throw new Error(`The clean plate is ${other.info.width} x ${other.info.height}, the medium ${info.width} x ${info.height}.`);
-      clean = decodeCodes(await other.store.codes(other.hash, 0), 'srgb', arena);
+      clean = await lightOf(other, 0, arena);
     }
     await mkdir(out, { recursive: true });
     const key = chroma ? ([1, 3, 5].map((i) => parseInt(chroma.slice(i, i + 2), 16) / 255) as [number, number, number]) : null;
     for (let f = 0; f < info.frames; f++) {
-      const plate = decodeCodes(await store.codes(hash, f), 'srgb', arena);
+      const plate = await lightOf(medium, f, arena);
       const made = clean
         ? differenceMatte(plate, clean, { threshold, softness, smooth, shadow }, arena)
         : chromaMatte(plate, key!, { tolerance, softness }, arena);
