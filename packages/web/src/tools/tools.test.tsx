@@ -19,6 +19,7 @@ function key(name: string): boolean {
   return true;
 }
 beforeEach(() => opens());
+const brush = { of: 'c1', radius: 16, softness: 50, clip: null, frame: 3, offset: [20, 0] as [number, number], matched: true };
 
 test('every tool says what to do next and how to leave it', () => {
   const states = {
@@ -26,6 +27,7 @@ test('every tool says what to do next and how to leave it', () => {
     'pick colour': { matte: 'k1', param: 'colour' },
     'pick for effect': { row: 'r1', param: 'towards' },
     'draw outline': { matte: 'k1', mode: 'add', points: [] },
+    repair: { ...brush, points: [] },
   };
   expect(Object.keys(tools).sort()).toEqual(Object.keys(states).sort());
   for (const [kind, state] of Object.entries(states)) {
@@ -88,4 +90,31 @@ test('without a performance no track is placed', () => {
   press(100, 100);
   expect(shotNow().tracks).toEqual({});
   expect(now().tool?.kind).toBe('add track');
+});
+
+test('a repair is painted by pressing and dragging: one stroke, and the brush stays in hand', () => {
+  now().set({ tool: take('repair', { ...brush, points: [] }) });
+  const { drag, lift } = tools.repair,
+    state = () => now().tool!.state;
+  press(40, 50);
+  now().set({ tool: onwards(now().tool!, drag!(state(), [41, 50], now())) });
+  now().set({ tool: onwards(now().tool!, drag!(state(), [60, 58], now())) });
+  expect(shotNow().clips.c1!.repairs).toEqual([]);
+  now().set({ tool: onwards(now().tool!, lift!(state(), now())) });
+  // A way of one pixel says nothing new with a brush of sixteen.
+  expect(shotNow().clips.c1!.repairs).toMatchObject([
+    {
+      id: 'p1',
+      radius: 16,
+      offset: [20, 0],
+      frame: 3,
+      points: [
+        [40, 50],
+        [60, 58],
+      ],
+    },
+  ]);
+  expect(stateOf(now().tool, 'repair')!.points).toEqual([]);
+  now().undo();
+  expect(shotNow().clips.c1!.repairs).toEqual([]);
 });
