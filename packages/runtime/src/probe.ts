@@ -222,9 +222,11 @@ export async function probe(path: string): Promise<MediaInfo> {
 /** SHA-256 of a file, or of a sequence's files in order. `onBytes` hears how many bytes were read so far. */
 export async function hashMedium(path: string, onBytes?: (read: number) => void): Promise<string> {
   const info = await stat(path),
-    files = info.isDirectory() ? (await sequenceOf(path)).files.map((f) => f.path) : [path],
+    sequence = info.isDirectory() ? await sequenceOf(path) : null,
+    files = sequence ? sequence.files.map((f) => f.path) : [path],
     hash = createHash('sha256');
-  if (info.isDirectory()) hash.update(JSON.stringify((await sequenceOf(path)).missing));
+  // The same pictures with other gaps between them are another medium.
+  if (sequence?.missing.length) hash.update(JSON.stringify(sequence.missing));
   let read = 0;
   for (const file of files)
     for await (const chunk of createReadStream(file)) {
