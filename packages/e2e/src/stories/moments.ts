@@ -68,6 +68,8 @@ export function momentStories(stage: Stage): void {
       );
       expect(Math.min(...played)).toBe(1030);
       await press(page, '[aria-label="Played: 1030 to 1048. Play all again"]');
+      // A press on the mark goes there.
+      await press(page, '[aria-label="Mark at 1030"]');
       await page.keyboard.press('n');
       await until('the mark to go', async () => !(await page.$('[aria-label="Mark at 1030"]')));
     },

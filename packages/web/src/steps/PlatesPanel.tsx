@@ -88,22 +88,22 @@ export function PlatesPanel() {
         </IconButton>
       </div>
       <input
-        ref={folder}
+        ref={input}
         type="file"
+        multiple
         hidden
-        aria-label="Folder to bring in"
-        {...{ webkitdirectory: '' }}
+        aria-label="Files to bring in"
         onChange={(e) => {
           void bring.start(filesOf(e.target.files));
           e.target.value = '';
         }}
       />
       <input
-        ref={input}
+        ref={folder}
         type="file"
-        multiple
         hidden
-        aria-label="Files to bring in"
+        aria-label="Folder to bring in"
+        {...{ webkitdirectory: '' }}
         onChange={(e) => {
           void bring.start(filesOf(e.target.files));
           e.target.value = '';
