@@ -24,6 +24,8 @@ export const jobSummary = z.object({
   message: z.string(),
   /** What it made; each kind of job has a schema of its own for it. */
   result: z.record(z.string(), z.unknown()).nullable(),
+  /** What it is making, while it runs and part of that can be seen already. */
+  coming: z.record(z.string(), z.unknown()).nullable().default(null),
   /** What was asked for, of a render. */
   input: z.object({ format: z.enum(formatNames).optional(), first: z.number().optional(), last: z.number().optional() }),
   created: moment,

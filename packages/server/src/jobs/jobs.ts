@@ -49,6 +49,7 @@ export function jobSummary(job: JobRow, left: number | null = null): JobSummary 
     secondsLeft: left,
     message: job.message,
     result: job.result,
+    coming: null,
     input: job.kind === 'render' ? { format, first, last } : {},
     created: job.created.toISOString(),
   };
@@ -140,7 +141,7 @@ export class Jobs {
   summary(job: JobRow): JobSummary {
     const live = this.running.get(job.id),
       seen = jobSummary(job, live?.left ?? null);
-    return live?.coming && !isOver(seen.state) ? { ...seen, result: live.coming } : seen;
+    return isOver(seen.state) ? seen : { ...seen, coming: live?.coming ?? null };
   }
   /** How many jobs wait, run, and are parked. */
   async counts(): Promise<{ waiting: number; running: number; parked: number }> {

@@ -82,7 +82,7 @@ export function useUpload<Result extends z.ZodType>(
       looked = true;
       void look().then(
         (job) => {
-          const medium = imported.safeParse(job.result);
+          const medium = imported.safeParse(job.coming);
           if (medium.success && medium.data.info.kind !== 'table') coming = medium.data;
         },
         () => undefined,
