@@ -36,7 +36,7 @@ export function CueStrip({ step }: { step: StepDefinition }) {
       <div className="side">
         <div>{count === 1 ? '1 frame' : `${count} frames`}</div>
         <div className="quiet">pale: the plate, until the frame is drawn</div>
-        <div>
+        <div className="mt-1">
           <SuggestButton />
         </div>
         <div className="gap" />

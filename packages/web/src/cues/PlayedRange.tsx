@@ -22,7 +22,7 @@ export function PlayedRange({ x }: { x: TimeScale }) {
         <button
           key={frame}
           type="button"
-          className="mark"
+          className="own-mark"
           style={{ left: x(frame) }}
           title={`Mark at ${frame}, on this computer only`}
           aria-label={`Mark at ${frame}`}

@@ -30,7 +30,7 @@ export function ProductionClips({ title, onChoose, onClose }: { title: string; o
       .sort(by[order])
       .map((clip) => ({ ...clip, id: clip.hash }));
   return (
-    <Modal show onHide={onClose} centered scrollable aria-label={title}>
+    <Modal show size="lg" onHide={onClose} centered scrollable aria-label={title}>
       <Modal.Header closeButton>
         <Modal.Title as="h2" className="fs-5">
           {title}
@@ -70,9 +70,9 @@ export function ProductionClips({ title, onChoose, onClose }: { title: string; o
             <button key={clip.id} type="button" className="list-item" style={{ position: 'absolute', top }} onClick={() => onChoose(clip)}>
               <span className="grow">
                 <div title={clip.name}>{clip.name}</div>
-                <div className="quiet num">
+                <div className="quiet">
                   {roleWords[clip.role]} · {clip.info.width} x {clip.info.height} ·{' '}
-                  {clip.info.frames === 1 ? 'still' : `${clip.info.frames} frames`} · {new Date(clip.created).toLocaleString()} ·{' '}
+                  {clip.info.frames === 1 ? 'still' : `${clip.info.frames} frames`} · {new Date(clip.created).toLocaleDateString()} ·{' '}
                   {clip.shots.join(', ')}
                 </div>
               </span>

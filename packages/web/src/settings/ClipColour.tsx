@@ -34,7 +34,7 @@ export function ClipColour({ clip }: { clip: Clip }) {
         <span>Camera table</span>
         <button
           type="button"
-          className="btn btn-quiet btn-sm"
+          className="btn btn-quiet btn-sm ms-auto text-truncate"
           title="A .cube file that its codes go through first, such as one that undoes a camera's log"
           disabled={bring.state !== null}
           onClick={() => field.current!.click()}
