@@ -261,6 +261,8 @@ export function takeStories(stage: Stage): void {
         return [640 + x, 360 + y] as [number, number];
       };
       await settled(page);
+      // Where the beam begins and ends is read from what was saved.
+      await saved(page);
       await dragPicture(page, await at('place'), [700, 640]);
       await until('its end', async () => Math.hypot((await at('place'))[0] - 700, (await at('place'))[1] - 640) < 4);
       await dragPicture(page, await at('start'), [1100, 372]);
