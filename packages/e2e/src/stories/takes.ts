@@ -183,6 +183,7 @@ export function takeStories(stage: Stage): void {
       await goTo(page, 1060);
       await settled(page);
       await add('Behind', 'Ring');
+      await saved(page);
       const feet = truth.leftFoot[59]!,
         row = (await shotOf(id)).rows.r1!,
         [x, y] = (row.values.place as [number, number]).map((v, i) => v + (i ? 360 : 640)) as [number, number];
