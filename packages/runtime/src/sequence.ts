@@ -4,7 +4,7 @@ import { MediaError } from './ffmpeg';
 
 const STILLS = new Set(['png', 'jpeg', 'jpg', 'webp', 'tiff', 'tif', 'exr']);
 const extensionOf = (name: string): string => (name.split('.').pop() ?? '').toLowerCase();
-export const isStillName = (name: string): boolean => STILLS.has(extensionOf(name));
+const isStillName = (name: string): boolean => STILLS.has(extensionOf(name));
 
 /** The parts of a numbered name: what stands around its last number, and the number; null where it has none. */
 export function numberedName(name: string): { stem: string; before: string; number: number } | null {

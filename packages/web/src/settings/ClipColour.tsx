@@ -1,9 +1,9 @@
 import { useRef } from 'react';
 import { primariesNames, transferNames } from '@wraithos/core/image';
 import { changeClip, gapsShow, type Clip } from '@wraithos/core/shot';
-import { filesOf } from '../shots/groups';
 import { useImport } from '../shots/useImport';
 import { useParts } from '../state/shotStore';
+import { FilePick } from '../ui/FilePick';
 import { JobLine } from '../ui/JobLine';
 import { ChoiceField } from './fields';
 
@@ -52,17 +52,7 @@ export function ClipColour({ clip }: { clip: Clip }) {
           </button>
         )}
       </div>
-      <input
-        ref={field}
-        type="file"
-        accept=".cube"
-        hidden
-        aria-label="Camera table"
-        onChange={(e) => {
-          void bring.start(filesOf(e.target.files));
-          e.target.value = '';
-        }}
-      />
+      <FilePick field={field} label="Camera table" accept=".cube" onFiles={(found) => void bring.start(found)} />
       {bring.state && <JobLine {...bring.state} onCancel={bring.cancel} />}
       <ChoiceField
         label="Transfer curve"

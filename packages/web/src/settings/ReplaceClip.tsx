@@ -3,9 +3,9 @@ import { Replace } from 'lucide-react';
 import type { MediumInfo } from '@wraithos/contract';
 import { replaceMedium, replaceProblem, replaceWords, type Clip } from '@wraithos/core/shot';
 import { ProductionClips } from '../plates/ProductionClips';
-import { filesOf } from '../shots/groups';
 import { useImport } from '../shots/useImport';
 import { useParts, useShot } from '../state/shotStore';
+import { FilePick } from '../ui/FilePick';
 import { JobLine } from '../ui/JobLine';
 
 /** Puts a newer version of a take in the place of a clip, from a file or from the production; what was measured stays. */
@@ -42,17 +42,7 @@ export function ReplaceClip({ clip }: { clip: Clip }) {
       <button type="button" className="btn btn-quiet btn-sm" disabled={bring.state !== null} onClick={() => setChoosing(true)}>
         From the production
       </button>
-      <input
-        ref={field}
-        type="file"
-        multiple
-        hidden
-        aria-label="Newer version"
-        onChange={(e) => {
-          void bring.start(filesOf(e.target.files));
-          e.target.value = '';
-        }}
-      />
+      <FilePick field={field} label="Newer version" multiple onFiles={(found) => void bring.start(found)} />
       {bring.state && <JobLine {...bring.state} onCancel={bring.cancel} />}
       {choosing && (
         <ProductionClips

@@ -1,5 +1,6 @@
 import { useRef } from 'react';
 import { sendBundle, takenOver, type TakenOver } from '@wraithos/contract';
+import { FilePick } from '../ui/FilePick';
 import { JobLine } from '../ui/JobLine';
 import { useUpload } from './useImport';
 
@@ -26,16 +27,11 @@ export function BringBundle({ onSaid }: { onSaid(text: string): void }) {
       <button type="button" className="btn btn-quiet btn-sm" disabled={state !== null} onClick={() => field.current?.click()}>
         Bring in a bundle
       </button>
-      <input
-        ref={field}
-        type="file"
+      <FilePick
+        field={field}
+        label="Bundle to bring in"
         accept=".zip"
-        hidden
-        aria-label="Bundle to bring in"
-        onChange={(event) => {
-          void start([...(event.target.files ?? [])].map((file) => ({ name: file.name, files: [file] })));
-          event.target.value = '';
-        }}
+        onFiles={(found) => void start(found.map(({ file }) => ({ name: file.name, files: [file] })))}
       />
       {state && (
         <div className="bundle-job">

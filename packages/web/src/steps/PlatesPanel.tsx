@@ -7,10 +7,11 @@ import { roleWords } from '../settings/roleWords';
 import type { Imported } from '@wraithos/contract';
 import { startDrag } from '../elements/place';
 import { FirstPicture } from '../shots/FirstPicture';
-import { filesOf, filesOfDrop } from '../shots/groups';
+import { filesOfDrop } from '../shots/groups';
 import { useImport } from '../shots/useImport';
 import { JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
+import { FilePick } from '../ui/FilePick';
 import { IconButton } from '../ui/IconButton';
 import { LongList } from '../ui/LongList';
 
@@ -87,28 +88,8 @@ export function PlatesPanel() {
           <Library size={14} />
         </IconButton>
       </div>
-      <input
-        ref={input}
-        type="file"
-        multiple
-        hidden
-        aria-label="Files to bring in"
-        onChange={(e) => {
-          void bring.start(filesOf(e.target.files));
-          e.target.value = '';
-        }}
-      />
-      <input
-        ref={folder}
-        type="file"
-        hidden
-        aria-label="Folder to bring in"
-        {...{ webkitdirectory: '' }}
-        onChange={(e) => {
-          void bring.start(filesOf(e.target.files));
-          e.target.value = '';
-        }}
-      />
+      <FilePick field={input} label="Files to bring in" multiple onFiles={(found) => void bring.start(found)} />
+      <FilePick field={folder} label="Folder to bring in" folder onFiles={(found) => void bring.start(found)} />
       {bring.state && (
         <div className="px-3">
           <JobLine {...bring.state} onCancel={bring.cancel} />
