@@ -10,7 +10,7 @@ import { DECK, duskLights, halo, HEIGHT, layFigure, SIZE, WIDTH, type StillSet }
 import { groundTruth, rounded, seen, seenOver, TALL, tallAt, type Filmed } from './filmed';
 import { Harbour, type Outlook, type Rgb } from './harbour';
 import { plankAt } from './planks';
-import { STANDS, warden020 } from './walk020';
+import { RUN_IN, STANDS, warden020 } from './walk020';
 
 const { clamp, exp, hypot, mix, sin, smoothstep } = exactMath;
 
@@ -265,11 +265,12 @@ const lights = (lamp: ReturnType<typeof glassOf>) => ({
 
 export const tw020: Filmed = {
   code: 'TW_020',
-  frames: warden020.frames,
+  frames: RUN_IN + warden020.frames,
   rows: [0, HEIGHT + 2 * MARGIN],
   set: buildRows,
-  frame(set, frame, arena) {
-    const drift = driftAt(frame),
+  frame(set, number, arena) {
+    const frame = number - RUN_IN,
+      drift = driftAt(frame),
       camera: Camera = { ...CAMERA, centre: [CAMERA.centre[0] + drift.x, CAMERA.centre[1] + drift.y] },
       moments = MOMENTS.map(({ time }) => thePlay().at(frame + time)),
       shift = MOMENTS.map(({ time }) => {
@@ -295,10 +296,12 @@ export const tw020: Filmed = {
   /** No clean plate was shot. */
   stills: () => [],
   truth: () => ({
-    about: 'TW_020: where things truly are, in pixels of the picture, for frames 0 to 71, in the middle of the shutter.',
+    about:
+      'TW_020: where things truly are, in pixels of the picture, for frames 0 to 119, in the middle of the shutter; the shot begins at 48.',
     subject: { heightMetres: TALL, heightPixels: tallAt(CAMERA, STANDS[2]) },
-    ...seenOver(warden020.frames, (f) => {
-      const drift = driftAt(f),
+    ...seenOver(RUN_IN + warden020.frames, (number) => {
+      const f = number - RUN_IN,
+        drift = driftAt(f),
         b = buoyAt(f);
       return {
         ...seen(CAMERA, thePlay().at(f), drift),
@@ -307,6 +310,6 @@ export const tw020: Filmed = {
       };
     }),
     ground: groundTruth(CAMERA),
-    cues: { lanternIsUp: 36 },
+    cues: { lanternIsUp: RUN_IN + 36 },
   }),
 };

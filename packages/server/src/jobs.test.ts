@@ -67,6 +67,30 @@ describe('a work process', () => {
       await pool.close();
     }
   });
+  test('one that is to be ready waits from the start, and another as soon as it broke or has rested long enough', async () => {
+    const waiting = new WorkProcesses(file, 1, true, 300),
+      pid = async () => (await waiting.run<[number, number]>({ do: 'answer', value: 0 }, wide))[0],
+      alive = (id: number) => residentBytes(id).then((bytes) => bytes > 0),
+      newest = async () => Number((await readFile(`/proc/${process.pid}/task/${process.pid}/children`, 'utf8')).trim().split(' ').at(-1));
+    let last = 0;
+    try {
+      const first = await newest(),
+        used = await pid();
+      expect(used).toBe(first);
+      await later(1200);
+      expect(await alive(used)).toBe(false);
+      const second = await newest();
+      expect(await alive(second)).toBe(true);
+      expect(await pid()).toBe(second);
+      await expect(waiting.run({ do: 'die' }, wide)).rejects.toThrow(WorkBroke);
+      last = await newest();
+      expect(last).not.toBe(second);
+      expect(await pid()).toBe(last);
+    } finally {
+      await waiting.close();
+    }
+    expect(await alive(last)).toBe(false);
+  });
   test('memory is counted with that of what it started', async () => {
     expect(await residentBytes(process.pid)).toBeGreaterThan(20 * 2 ** 20);
     expect(await residentBytes(2 ** 22 + 1)).toBe(0);

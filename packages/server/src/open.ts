@@ -104,7 +104,7 @@ export async function open(options: OpenOptions): Promise<Opened> {
       frames = new FrameStore(folders.frames),
       pools = {
         drawing: new WorkProcesses(options.workFile, computingThreads()),
-        reading: new WorkProcesses(options.workFile, 1),
+        reading: new WorkProcesses(options.workFile, 1, true),
         sketching: new WorkProcesses(options.workFile, 1),
       };
     undo.push(() => Promise.all(Object.values(pools).map((pool) => pool.close())));

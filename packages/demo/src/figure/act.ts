@@ -28,6 +28,8 @@ export interface Intent {
 }
 export interface Act {
   frames: number;
+  /** Frames before 0 that are shown too: a run-in, at times below 0. */
+  runIn?: number;
   carries: boolean;
   /** Metres a second² of wind on loose cloth. */
   wind: V3;
@@ -67,7 +69,7 @@ const THIGH = 0.43,
   ANKLE = 0.075,
   HIP = 0.92;
 const PER_FRAME = 4,
-  BEFORE = 30,
+  SETTLES = 30,
   GRAVITY = 9.81 / 576; // metres a frame²
 const LINKS = 4;
 // Places in a moment's row of numbers.
@@ -89,9 +91,12 @@ const sideOf = (heading: number): V3 => [cos(heading), 0, sin(heading)];
 export class Performance {
   private readonly rows: Float64Array;
   private readonly count: number;
+  /** Frames before 0 that are played, so that everything hangs at rest in the first that is shown. */
+  private readonly before: number;
 
   constructor(private readonly act: Act) {
-    this.count = (act.frames + BEFORE + 3) * PER_FRAME;
+    this.before = SETTLES + (act.runIn ?? 0);
+    this.count = (act.frames + this.before + 3) * PER_FRAME;
     this.rows = new Float64Array(this.count * WIDTH);
     this.play();
   }
@@ -106,14 +111,14 @@ export class Performance {
       speed[i]! += (stiff * stiff * (to - now[i]!) - 2 * damp * stiff * speed[i]!) * dt;
       now[i]! += speed[i]! * dt;
     };
-    const first = this.wanted(-BEFORE);
+    const first = this.wanted(-this.before);
     now.set(first, PELVIS);
     now[HEM] = first[0]!;
     now[HEM + 1] = first[2]!;
     let hand: V3 | null = null,
       handSpeed: V3 = [0, 0, 0];
     for (let k = 0; k < this.count; k++) {
-      const t = k / PER_FRAME - BEFORE,
+      const t = k / PER_FRAME - this.before,
         want = this.wanted(t),
         { heading } = act.intend(t);
       const vx = speed[PELVIS]!,
@@ -271,7 +276,7 @@ export class Performance {
 
   /** How she stands at a time in frames, also between them. */
   at(t: number): Stance {
-    const place = Math.max(0, Math.min(this.count - 1.001, (t + BEFORE) * PER_FRAME)),
+    const place = Math.max(0, Math.min(this.count - 1.001, (t + this.before) * PER_FRAME)),
       k = Math.floor(place),
       share = place - k,
       row = new Float64Array(WIDTH);

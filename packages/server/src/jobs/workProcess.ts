@@ -129,9 +129,12 @@ export class WorkProcess {
   }
 }
 
-/** A few work processes of one kind: as many tasks at once, the others in order. Idle ones stay a while with what they remember. */
+/**
+ * A few work processes of one kind: as many tasks at once, the others in order. Idle ones stay a while with what they remember.
+ * @param ready one fresh process always waits: starting one takes up to a second and a half, which is most of what a first picture may take.
+ */
 export class WorkProcesses {
-  private readonly idle: { process: WorkProcess; timer: ReturnType<typeof setTimeout> }[] = [];
+  private readonly idle: { process: WorkProcess; timer?: ReturnType<typeof setTimeout> }[] = [];
   private readonly all = new Set<WorkProcess>();
   private readonly queue: (() => void)[] = [];
   private busy = 0;
@@ -139,8 +142,18 @@ export class WorkProcesses {
   constructor(
     private readonly file: string,
     readonly size: number,
+    private readonly ready = false,
     private readonly idleMs = 30_000,
-  ) {}
+  ) {
+    this.prepare();
+  }
+  private prepare(): void {
+    if (!this.ready || this.closed || this.idle.length || this.busy) return;
+    const process = new WorkProcess(this.file);
+    process.rest();
+    this.all.add(process);
+    this.idle.push({ process });
+  }
 
   /** Does a task in a process of its own for that time. See `WorkProcess.run`. */
   async run<T>(
@@ -168,6 +181,7 @@ export class WorkProcesses {
       if (worker?.alive && !this.closed) this.keep(worker);
       else if (worker) this.all.delete(worker);
       this.queue.shift()?.();
+      this.prepare();
     }
   }
   private async turn(signal?: AbortSignal): Promise<void> {
@@ -195,6 +209,7 @@ export class WorkProcesses {
       );
       this.all.delete(process);
       void process.kill();
+      this.prepare();
     }, this.idleMs);
     timer.unref();
     this.idle.push({ process, timer });
