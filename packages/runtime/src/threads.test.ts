@@ -20,6 +20,7 @@ const clip: Omit<Clip, 'id'> = {
   alpha: false,
   bits: 8,
   transfer: 'srgb',
+  cue: null,
   ...plainReading,
   start: 1001,
 };

@@ -72,7 +72,7 @@ describe('a work process', () => {
       pid = async () => (await waiting.run<[number, number]>({ do: 'answer', value: 0 }, wide))[0],
       alive = (id: number) => residentBytes(id).then((bytes) => bytes > 0),
       newest = async () => Number((await readFile(`/proc/${process.pid}/task/${process.pid}/children`, 'utf8')).trim().split(' ').at(-1));
-    let last = 0;
+    let last: number;
     try {
       const first = await newest(),
         used = await pid();
@@ -169,6 +169,7 @@ describe('jobs', () => {
           alpha: false,
           bits: 8,
           transfer: 'srgb',
+          cue: null,
           ...plainReading,
           continues: null,
           made: null,

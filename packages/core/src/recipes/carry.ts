@@ -5,6 +5,7 @@ import { freshId, freshName, lastOrder } from '../shot/create';
 import { groupSchema, rowSchema, type Row, type Shot } from '../shot/schema';
 import { heightOf } from '../shot/drawn';
 import { mountOn } from '../shot/hang';
+import { settledCurves } from '../shot/hungCurves';
 import { subjectsInOrder } from '../shot/query';
 import { mapOf, referencesIn, type Kind } from '../shot/references';
 import { scaledRow } from './recipe';
@@ -36,7 +37,8 @@ export type Packed = z.infer<typeof packedSchema>;
 
 /** Rows (and the groups that hold them) made ready to be carried to another shot. */
 export function packRows(shot: Shot, ids: readonly string[]): Packed {
-  const rows = ids.map((id) => shot.rows[id]! as Row),
+  // Points of curves that hang on cues are carried where they stand: the cues of the other shot are elsewhere.
+  const rows = ids.map((id) => shot.rows[id]! as Row).map((row) => ({ ...row, curves: settledCurves(shot, row) })),
     groups = Object.fromEntries(rows.flatMap((r) => (r.group && shot.groups[r.group] ? [[r.group, shot.groups[r.group]!]] : []))),
     mounts = Object.fromEntries(Object.values(shot.mounts).map((m) => [m.id, { track: m.track, offset: m.offset }])),
     names = (map: Record<string, { name: string }>) => Object.fromEntries(Object.entries(map).map(([id, { name }]) => [id, name]));

@@ -4,6 +4,7 @@ import { effectOf, isTimed, lanes, valueProblems, type Lane, type Param, type St
 import { newRow } from '../shot/create';
 import { upgradeMade } from '../shot/migrate';
 import { heightOf } from '../shot/drawn';
+import { settledCurves } from '../shot/hungCurves';
 import { sentenceOf, wordsOf } from '../words';
 import { curveSchema, treatmentSchema, type Row, type Shot } from '../shot/schema';
 
@@ -61,7 +62,8 @@ function scaledAll(
     if (!p) continue;
     // One side of a point is a length without a range.
     const one: Param<unknown> = p.kind === 'point' ? { ...p, kind: 'length', range: undefined } : p;
-    out.curves[key] = { points: curve.points.map((q) => ({ ...q, value: scaled(one, q.value, k, pixels) as number })) };
+    // No cue is known where it goes.
+    out.curves[key] = { points: curve.points.map(({ cue: _, ...q }) => ({ ...q, value: scaled(one, q.value, k, pixels) as number })) };
   }
   return out;
 }
@@ -80,7 +82,7 @@ export function scaledRow(row: Row, k: number): Pick<Row, 'values' | 'curves' | 
 /** A row as a recipe of this name. */
 export function recipeOf(shot: Shot, row: Row, name: string): Recipe {
   const k = 1 / heightOf(shot, row.subject),
-    { values, curves } = scaledAll(row.effect, row.values, row.curves, k, false),
+    { values, curves } = scaledAll(row.effect, row.values, settledCurves(shot, row), k, false),
     last = row.start + row.length - 1;
   return {
     kind: 'wraithos recipe',

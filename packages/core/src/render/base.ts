@@ -5,7 +5,8 @@ import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { valuesAt, type Values } from '../params';
 import { groundParams, transitionParams } from '../placing';
-import { appearanceOf, isMoved, laterParts } from '../shot/appearance';
+import { appearanceOf, isMoved } from '../shot/appearance';
+import { clipStart, laterParts } from '../shot/when';
 import { pictureFrame } from '../motion/frame';
 import { rowValues } from '../shot/drawn';
 import { clipWithRole } from '../shot/clips';
@@ -33,7 +34,7 @@ export function isOpaque(shot: Shot): boolean {
         !isMoved(shot, clip) &&
         // A clip that was split fills the picture where all of its parts do.
         [clip, ...laterParts(shot, clip.id)].every(
-          (part, i) => appearanceOf(shot, clip, i ? part.start : shot.first).whole && part.placed.values.playback !== 'once',
+          (part, i) => appearanceOf(shot, clip, i ? clipStart(shot, part) : shot.first).whole && part.placed.values.playback !== 'once',
         )
       );
     };

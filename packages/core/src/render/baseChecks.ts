@@ -1,5 +1,6 @@
 import { cornersOf } from '../placing';
-import { appearanceOf, partAt, placedRange } from '../shot/appearance';
+import { appearanceOf } from '../shot/appearance';
+import { partAt, placedRange } from '../shot/when';
 import { leadingRow, takeStart } from '../shot/query';
 import type { Shot } from '../shot/schema';
 import { canBeEmptied, inBase, isOpaque } from './base';

@@ -4,7 +4,7 @@ import { matteSources } from '../matte/sources';
 import { correctedSamples } from '../motion/repair';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { momentsOf } from '../placing';
-import { clipFrame } from '../shot/appearance';
+import { clipFrame } from '../shot/when';
 import { clipWithRole } from '../shot/clips';
 import type { Shot, Track } from '../shot/schema';
 import { valueAt } from '../time/curve';

@@ -3,7 +3,8 @@ import { correctedSamples } from '../motion/repair';
 import type { TrackSample } from '../motion/pointTracker';
 import { trackKinds } from '../motion/kinds';
 import { meanFrame, seenFrame } from '../placing';
-import { appearanceOf, carrierOfClip, clipFrame } from '../shot/appearance';
+import { appearanceOf, carrierOfClip } from '../shot/appearance';
+import { clipFrame } from '../shot/when';
 import type { Shot, Track } from '../shot/schema';
 import type { Tracks } from './sources';
 

@@ -2,7 +2,7 @@ import type { Arena } from '../image/arena';
 import { gradeMatrix } from '../image/grade';
 import type { Picture } from '../image/picture';
 import { gainsOfLight, isNoGain, type Gains } from '../plate/light';
-import { clipFrame } from '../shot/appearance';
+import { clipFrame } from '../shot/when';
 import { clipWithRole } from '../shot/clips';
 import type { Clip, Shot } from '../shot/schema';
 import type { Step } from './evaluate';

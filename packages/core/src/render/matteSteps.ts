@@ -5,7 +5,8 @@ import { drawPlacedPlane } from '../placing';
 import { carried, carriedGrowth, matteSources, outlineCoverage, refineMatte, type SourceInput } from '../matte';
 import { planeBetween } from '../motion/between';
 import { valuesAt } from '../params';
-import { appearanceOf, carrierOfMatte, clipFrame } from '../shot/appearance';
+import { appearanceOf, carrierOfMatte } from '../shot/appearance';
+import { clipFrame, clipStart } from '../shot/when';
 import { clipWithRole, matteClip, matteSource } from '../shot/clips';
 import type { Clip, Matte, Outline, Shot, Subject } from '../shot/schema';
 import type { Step } from './evaluate';
@@ -111,7 +112,7 @@ export function clipMatteStep(
         if (!from || !clip) return from && ownStep(shot, from, clipFrame(shot, from, frame), factor, sources);
         if (from.id === clip.id) return ownStep(shot, clip, at, factor, sources);
         // A ready matte belongs to the frames of the clip that it goes with, whatever becomes of them.
-        const matching = Math.min(from.frames - 1, Math.max(0, at + clip.start - from.start)),
+        const matching = Math.min(from.frames - 1, Math.max(0, at + clipStart(shot, clip) - clipStart(shot, from))),
           own = ownStep(shot, from, matching, factor, sources);
         return from.width === clip.width && from.height === clip.height ? own : fittedStep(own, size);
       },

@@ -3,7 +3,7 @@ import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { motionField } from '../motion/between';
 import type { Point } from '../motion/frame';
-import { placedRange } from '../shot/appearance';
+import { placedRange } from '../shot/when';
 import type { Clip, Shot } from '../shot/schema';
 import type { FrameRenderer } from './renderFrame';
 

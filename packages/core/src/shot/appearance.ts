@@ -9,16 +9,15 @@ import {
   type ClipValues,
   momentsOf,
   placedMatrix,
-  playedRange,
   seenAt,
   subjectParams,
-  wayOf,
   type PlaceValues,
   type SubjectValues,
 } from '../placing';
 import type { Moment } from '../time/moments';
-import { clipWithRole, matteClip, shownWith } from './clips';
+import { clipWithRole, matteClip } from './clips';
 import type { Clip, Matte, Shot, Subject } from './schema';
+import { clipMoments, clipStart, laterParts, partAt } from './when';
 
 /**
  * How a clip appears at a shot frame: which of its frames, and where its pixels stand. What was measured or drawn on a clip is kept in the clip's own
@@ -39,7 +38,6 @@ type Place = Pick<Appearance, 'matrix' | 'whole' | 'light'>;
 
 /** Where something stands that is seen edge-on: it has no area, far outside of the picture. */
 const EDGE_ON: Homography = [1e-6, 0, -1e6, 0, 1e-6, -1e6, 0, 0, 1];
-type Sized = Pick<Shot, 'width' | 'height' | 'rate' | 'clips'>;
 const toCorner = (shot: Pick<Shot, 'width' | 'height'>): Homography => [1, 0, shot.width / 2, 0, 1, shot.height / 2, 0, 0, 1];
 
 /** True for values that leave a clip where clips are when they are new: filling the picture. */
@@ -64,26 +62,6 @@ const still = new WeakMap<object, { key: string; place: Place }>();
 const placedAs = (shot: Shot, clip: Clip, frame: number): Clip =>
   partAt(shot, clip.role === 'clean' ? (clipWithRole(shot, 'performance') ?? clip) : clip, frame);
 
-const partsOf = new WeakMap<Shot['clips'], Map<string, Clip[]>>();
-/** The later parts of a clip that was split, by their starts; none where it was not. */
-export function laterParts(shot: Pick<Shot, 'clips'>, clip: string): readonly Clip[] {
-  let known = partsOf.get(shot.clips);
-  if (!known) {
-    known = new Map();
-    for (const part of Object.values(shot.clips).sort((a, b) => a.start - b.start))
-      if (part.continues !== null) known.set(part.continues, [...(known.get(part.continues) ?? []), part]);
-    partsOf.set(shot.clips, known);
-  }
-  return known.get(clip) ?? NONE;
-}
-const NONE: readonly Clip[] = [];
-/** The part of a clip that stands at a shot frame: the clip itself, or the latest of its later parts that has begun. */
-export function partAt(shot: Pick<Shot, 'clips'>, clip: Clip, frame: number): Clip {
-  let found = clip;
-  for (const part of laterParts(shot, clip.id)) if (part.start <= frame) found = part;
-  return found;
-}
-
 /** True where a clip changes its place in the picture over time. */
 export const isMoved = (shot: Shot, clip: Clip): boolean =>
   [
@@ -104,7 +82,7 @@ function placeOf(shot: Shot, clip: Clip, frame: number): Place {
 }
 function placeNow(shot: Shot, clip: Clip, owner: Clip, frame: number): Place {
   const { values, curves } = owner.placed,
-    v = valuesAt(clipParams, values, curves, frame - owner.start, 1) as unknown as ClipValues,
+    v = valuesAt(clipParams, values, curves, frame - clipStart(shot, owner), 1) as unknown as ClipValues,
     light = v.red === 1 && v.green === 1 && v.blue === 1 ? null : ([v.red, v.green, v.blue] as const);
   if (fillsPicture(v))
     return {
@@ -118,12 +96,6 @@ function placeNow(shot: Shot, clip: Clip, owner: Clip, frame: number): Place {
   const sizes = { width: clip.width, height: clip.height, pictureWidth: shot.width, pictureHeight: shot.height },
     m = placedMatrix(v, sizes);
   return { matrix: m ? after(toCorner(shot), m) : EDGE_ON, whole: false, light };
-}
-
-/** Which frames of a clip show at a shot frame, where it stands in the base. */
-export function clipMoments(shot: Sized, clip: Clip, frame: number): Moment[] {
-  const { placed, start } = partAt(shot, shownWith(shot, clip), frame);
-  return momentsOf(placed.values, placed.curves, frame - start, clip, shot.rate);
 }
 
 /** The detached subject that carries a clip: the wanted one, or else the first. */
@@ -186,43 +158,9 @@ export function appearanceOf(shot: Shot, clip: Clip, frame: number, subject: Sub
     : { moments, ...inPlace };
 }
 
-/** The frame of a clip that shows at a shot frame, or would if it had begun or were not over. */
-export function clipFrame(shot: Sized, clip: Clip, frame: number): number {
-  const [most] = clipMoments(shot, clip, frame).sort((a, b) => b.share - a.share);
-  if (most) return most.frame;
-  const { placed, start } = partAt(shot, shownWith(shot, clip), frame),
-    [first, last] = playedRange(placed.values, clip.frames),
-    ahead = frame < start === (placed.values.direction !== 'backwards');
-  return ahead ? first : last;
-}
-
 /** Where a point of a clip stands on the picture, and the way back. */
 export const onPicture = ({ matrix }: Appearance, p: Point): [number, number] => (matrix ? seenAt(matrix, p).at : [p[0], p[1]]);
 export function onClip({ matrix }: Appearance, p: Point): [number, number] {
   const way = matrix && back(matrix);
   return way ? seenAt(way, p).at : [p[0], p[1]];
-}
-
-/** Frames of a shot that a clip can be asked about: no clip moves for longer. */
-const LONGEST = 100_000;
-/** First and last shot frame at which a clip moves; it has no last one where it goes on for ever. */
-export function placedRange(shot: Sized, of: Clip): [number, number | null] {
-  const clip = shownWith(shot, of),
-    { values, curves } = clip.placed,
-    plays = values.playback as string | undefined,
-    [first, last] = playedRange(values, clip.frames),
-    way = (frames: number) => wayOf(values, curves, frames, clip, shot.rate),
-    steady = way(1);
-  if (clip.frames === 1) return [clip.start, clip.start];
-  if (plays === 'loops' || plays === 'there and back' || plays === 'loops, crossfaded' || (steady <= 0 && !curves.speed))
-    return [clip.start, null];
-  if (!curves.speed) return [clip.start, clip.start + Math.max(0, Math.ceil((last - first + 1) / steady - 1e-9) - 1)];
-  for (let f = 1; f < LONGEST; f++) if (way(f) >= last - first + 1) return [clip.start, clip.start + f - 1];
-  return [clip.start, null];
-}
-
-/** The first shot frame of these at which a frame of a clip shows; null where it never does. */
-export function shotFrame(shot: Shot, clip: Clip, ofClip: number): number | null {
-  for (let f = shot.first; f <= shot.last; f++) if (clipMoments(shot, clip, f).some((m) => m.frame === ofClip && m.share >= 0.5)) return f;
-  return null;
 }

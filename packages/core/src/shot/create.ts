@@ -120,6 +120,7 @@ export const clipOf = (o: {
   ...readingOf(o.facts),
   continues: null,
   made: null,
+  cue: null,
   start: o.start,
   placed: newPlacing(clipParams),
 });

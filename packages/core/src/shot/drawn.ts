@@ -1,6 +1,7 @@
 import { drawnBy, effectOf, laneTitles, valuesAt, type Effect, type Lane, type Params, type Values } from '../effects';
 import { expandRow } from './expand';
 import { clipWithRole } from './clips';
+import { curvesInRow } from './hungCurves';
 import { baseClip, rowRange, rowsInOrder, subjectsInOrder } from './query';
 import type { Clip, Row, Shot, Subject, Treatment } from './schema';
 
@@ -162,7 +163,7 @@ function resolveRow(shot: Shot, one: Row, row: Row, anySolo: boolean): DrawnRow 
     plate: (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance') ?? baseClip(shot) ?? null,
     clean: clipWithRole(shot, 'clean') ?? null,
     values: one.values,
-    curves: one.curves,
+    curves: curvesInRow(shot, one.curves, first),
     treatments: one.treatments.flatMap((t) => {
       const by = drawnBy(t);
       return t.muted || !by ? [] : [{ ...t, drawnBy: by }];

@@ -5,7 +5,7 @@ import { matteSources, type SourceKind } from '../matte/sources';
 import { trackKinds, type KindOfTrack } from '../motion/kinds';
 import { defaultsOf, type StoredValue } from '../params';
 import { clipParams, frozen } from '../placing';
-import { withPoint, type CurvePoint } from '../time/curve';
+import { easeOf, withPoint, type CurvePoint } from '../time/curve';
 import {
   freshId,
   freshName,
@@ -21,8 +21,9 @@ import {
 } from './create';
 import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
-import { cueFrame, storedCueFrame } from './cueFrame';
-import { rowsOf } from './query';
+import { asStored, inRowFrames, putPoint } from './hungCurves';
+import { rowRange, rowsOf } from './query';
+import { clipStart, cueFrame, storedCueFrame } from './when';
 import type {
   Base,
   Clip,
@@ -67,6 +68,7 @@ export const addClip = (clip: NewClip, id: string): Edit =>
       placed: newPlacing(clipParams),
       continues: null,
       made: null,
+      cue: null,
       ...plainReading,
       ...clip,
       id,
@@ -77,7 +79,7 @@ export const addClip = (clip: NewClip, id: string): Edit =>
 /** Fields of a clip that say how its medium is read. */
 const readings = ['transfer', 'primaries', 'premultiplied', 'lut', 'gaps', 'matchLight'] as const;
 type Reading = (typeof readings)[number];
-export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'start' | Reading>>): Edit =>
+export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role' | 'cue' | 'start' | Reading>>): Edit =>
   edit('Change clip', (s) => {
     // One performance and one clean plate at a time: the clip that had the role becomes an element.
     if (change.role === 'performance' || change.role === 'clean')
@@ -88,6 +90,14 @@ export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role
     // Later parts are of the same medium.
     const read = Object.fromEntries(Object.entries(change).filter(([field]) => (readings as readonly string[]).includes(field)));
     for (const part of Object.values(s.clips)) if (part.continues === id) Object.assign(part, read);
+  });
+/** Lets a clip begin at a cue, with which it then moves; null lets it go. It stays where it is. */
+export const hangClip = (id: string, cue: string | null): Edit =>
+  edit(cue ? 'Hang clip on cue' : 'Let clip go from cue', (s) => {
+    const clip = s.clips[id]!,
+      at = clipStart(s as Shot, clip as Clip);
+    clip.cue = cue;
+    clip.start = at - (cue ? cueFrame(s as Shot, cue) : 0);
   });
 /** Lays a stroke of other pixels over a clip's own. */
 export const addRepair = (clip: string, repair: Omit<Repair, 'id'>): Edit =>
@@ -164,7 +174,9 @@ export const freezePlaced = (of: PlacedThing, at: number, frames: number): Edit 
 export const freezeRow = (id: string, at: number, frames: number): Edit =>
   edit('Freeze', (s) => {
     const row = s.rows[id]!;
-    row.curves.speed = frozen(row.curves.speed, (row.values.speed ?? 100) as number, at, frames);
+    const first = rowRange(s as Shot, row as Row)[0],
+      now = row.curves.speed && inRowFrames(s as Shot, row.curves.speed, first);
+    row.curves.speed = asStored(s as Shot, frozen(now, (row.values.speed ?? 100) as number, at, frames), first);
   });
 export const dropPlacedCurve = (of: PlacedThing, ...keys: string[]): Edit =>
   edit('Remove curve', (s) => {
@@ -344,7 +356,7 @@ export const changeRow = (id: string, change: Partial<Omit<Row, 'id' | 'values' 
     if (change.length === undefined || row.curveTiming !== 'with its length') return;
     // A row of one frame keeps the shape of its curves in that frame, so that they come back with its length.
     const by = Math.max(SHORTEST, row.length - 1) / Math.max(SHORTEST, before);
-    for (const curve of Object.values(row.curves)) for (const point of curve.points) point.frame *= by;
+    for (const curve of Object.values(row.curves)) for (const point of curve.points) if (!point.cue) point.frame *= by;
   });
 export const hangRow = (id: string, track: string | null): Edit =>
   edit('Hang effect on track', (s) => {
@@ -376,7 +388,7 @@ export const setCurve = (id: string, param: string, curve: Row['curves'][string]
 export const setCurvePoint = (id: string, param: string, point: CurvePoint): Edit =>
   edit('Set curve point', (s) => {
     const row = s.rows[id]!;
-    row.curves[param] = row.curves[param] ? withPoint(row.curves[param]!, point) : { points: [point] };
+    row.curves[param] = putPoint(s as Shot, row as Row, row.curves[param], point);
   });
 /** Sets a point, or the points of its two curves at a frame of the row where it has them. */
 export const setPoint = (id: string, param: string, value: readonly [number, number], frameInRow: number): Edit =>
@@ -389,12 +401,13 @@ export const setPoint = (id: string, param: string, value: readonly [number, num
     }
     sides.forEach((side, i) => {
       const curve = row.curves[side],
+        now = curve && inRowFrames(s as Shot, curve, rowRange(s as Shot, row as Row)[0]),
         point: CurvePoint = {
           frame: frameInRow,
           value: value[i]!,
-          ease: curve?.points.find((p) => p.frame === frameInRow)?.ease ?? 'smooth',
+          ease: (now && easeOf(now, frameInRow)) ?? 'smooth',
         };
-      row.curves[side] = curve ? withPoint(curve, point) : { points: [point] };
+      row.curves[side] = putPoint(s as Shot, row as Row, curve, point);
     });
   });
 /** Lets a point change over time, beginning where it stands at this frame; or (null) makes it stand still again. */

@@ -48,6 +48,7 @@ export const keepBuiltPlate = (id: string, of: string, media: Clip['media'], fac
         name: freshName(s.clips, `${from.name} clean`.slice(0, 120)),
         role: 'clean',
         continues: null,
+        cue: from.cue,
         start: from.start,
         placed: newPlacing(clipParams),
         ...plainReading,

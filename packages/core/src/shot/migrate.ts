@@ -145,7 +145,7 @@ function toParts(old: Json): Json {
 /** 4 to 5: a clip may have been made from another one, and then says how. */
 const toMade = (old: Json): Json => ({ ...old, version: 5, clips: mapped(old.clips, (c) => ({ made: null, ...c })) });
 
-/** 5 to 6: a clip says how its codes become light, and what shows where its sequence has no picture; a cue may be pinned to a clip; curves may stretch. */
+/** 5 to 6: a clip says how its codes become light, and what shows where its sequence has no picture, and may begin at a cue; a cue may be pinned to a clip; curves may stretch. */
 const READ_AS_BEFORE = {
   primaries: 'rec709',
   premultiplied: false,
@@ -154,6 +154,7 @@ const READ_AS_BEFORE = {
   gaps: 'the picture before',
   repairs: [],
   matchLight: false,
+  cue: null,
 };
 const toRead = (old: Json): Json => ({
   ...old,

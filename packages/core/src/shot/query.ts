@@ -1,5 +1,5 @@
 import type { Lane } from '../effects';
-import { cueFrame } from './cueFrame';
+import { cueFrame } from './when';
 import type { Clip, Row, Shot, Subject, Take } from './schema';
 
 const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>

@@ -34,7 +34,7 @@ export const kindTitles: Record<Kind, string> = {
 export interface Reference {
   /** The kind of entity that has the field, or the document itself. */
   of: Kind | 'shot';
-  /** Where the field is: names joined by points; `list[]` stands for every entry of a list. */
+  /** Where the field is: names joined by points; `list[]` stands for every entry of a list, `map{}` for every entry of a map. */
   field: string;
   names: Kind;
   /** What becomes of it when what it names is removed: it is set to null, its list entry goes, or its whole entity goes. */
@@ -50,6 +50,7 @@ export const references: readonly Reference[] = [
   { of: 'shot', field: 'base.takes[].row', names: 'row', then: 'cleared', use: () => 'transition of the base' },
   { of: 'shot', field: 'base.ground.clip', names: 'clip', then: 'cleared', use: () => 'background of the base' },
   { of: 'clip', field: 'continues', names: 'clip', then: 'removed', use: (name) => `later part ${name}` },
+  { of: 'clip', field: 'cue', names: 'cue', then: 'cleared', use: (name) => `clip ${name}` },
   { of: 'clip', field: 'made.clip', names: 'clip', then: 'cleared', use: (name) => `clean plate ${name}` },
   { of: 'clip', field: 'made.matte', names: 'matte', then: 'cleared', use: (name) => `clean plate ${name}` },
   { of: 'cue', field: 'clip', names: 'clip', then: 'cleared', use: (name) => `cue ${name}` },
@@ -66,6 +67,7 @@ export const references: readonly Reference[] = [
   { of: 'occluder', field: 'matte', names: 'matte', then: 'removed', use: (name) => `occluder ${name}` },
   { of: 'row', field: 'subject', names: 'subject', then: 'removed', use: itself },
   { of: 'row', field: 'cue', names: 'cue', then: 'cleared', use: itself },
+  { of: 'row', field: 'curves{}.points[].cue', names: 'cue', then: 'cleared', use: (name) => `curve of ${name}` },
   { of: 'row', field: 'mount', names: 'mount', then: 'cleared', use: itself },
   { of: 'row', field: 'aim', names: 'mount', then: 'cleared', use: (name) => `${name} (aim)` },
   { of: 'row', field: 'twins[].mount', names: 'mount', then: 'entry removed', use: (name) => `twin of ${name}` },
@@ -115,6 +117,9 @@ export function referencesIn(of: Kind | 'shot', entity: object): Found[] {
         const name = part.slice(0, -2),
           list = at[name] as Holder[];
         list.forEach((one, index) => look(one, depth + 1, [...path, name, index], { list, index }));
+      } else if (part.endsWith('{}')) {
+        const name = part.slice(0, -2);
+        for (const [key, one] of Object.entries(at[name] as Record<string, Holder>)) look(one, depth + 1, [...path, name, key], entry);
       } else look(at[part] as Holder, depth + 1, [...path, part], entry);
     };
     look(entity as Holder, 0, [], {});

@@ -12,6 +12,7 @@ import { clipPlacing, groundKind, subjectPlacing, transitionKind } from '../plac
 import { sentenceOf, wordsOf } from '../words';
 import { DOCUMENT_VERSION, migrate } from './migrate';
 import { eachReference, kinds, kindTitles, mapOf } from './references';
+import { waitsForItself } from './when';
 
 /** Names that every object answers to: an id of this name would be found where there is none. */
 const inherited = new Set([...Object.getOwnPropertyNames(Object.prototype), 'prototype']);
@@ -39,6 +40,7 @@ export const rateSchema = z.object({ num: z.number().int().min(1).max(240_000), 
 
 export const curvePointSchema = z.object({
   frame: finite,
+  cue: id.nullish(),
   value: finite,
   ease: z.enum(easings),
   bend: z.tuple([finite, finite, finite, finite]).optional(),
@@ -48,7 +50,11 @@ export const curveSchema = z.object({
     .array(curvePointSchema)
     .min(1)
     .max(2000)
-    .refine((ps) => ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame), 'Points of a curve must be in order of frames.'),
+    // Those that hang on cues stand wherever these are.
+    .refine((all) => {
+      const ps = all.filter((p) => !p.cue);
+      return ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame);
+    }, 'Points of a curve must be in order of frames.'),
 });
 const valuesSchema = z.record(keyOf(60), z.union([finite, z.string().max(400), pair]));
 /** Values and curves of something that is placed. */
@@ -140,9 +146,10 @@ export const clipSchema = z.object({
   continues: id.nullable(),
   /** How it was built, for a clean plate that was. */
   made: madePlateSchema.nullable(),
-  /** Shot frame at which the first of its frames that play stands. */
+  /** The first of its frames that play stands at the cue's frame plus `start`, or at the shot frame `start` itself without a cue. */
+  cue: id.nullable(),
   start: frame,
-  /** How it stands on the shot's time and in its picture: values and curves of `clipParams`, curves over the frames since `start`. */
+  /** How it stands on the shot's time and in its picture: values and curves of `clipParams`, curves over the frames since then. */
   placed: placedSchema,
 });
 
@@ -377,6 +384,11 @@ function crossCheck(
       ['clips', c.id, 'continues'],
       'A part of a split clip goes on with no other part.',
     );
+    need(
+      c.cue === null || !waitsForItself(shot, c.id, c.cue),
+      ['clips', c.id, 'cue'],
+      'The clip begins at a cue that is pinned to what it shows itself.',
+    );
   }
   for (const t of Object.values(shot.tracks))
     need(!('pair' in t) || t.pair !== t.id, ['tracks', t.id, 'pair'], 'The track makes a pair with itself.');
@@ -404,7 +416,8 @@ export const shotSchema = shotShape.superRefine((shot, context) =>
 export type Shot = z.infer<typeof shotSchema>;
 export type Clip = z.infer<typeof clipSchema>;
 /** A clip that is added to a shot: it gets an id, and is placed as new clips are where nothing is said. */
-type Given = 'placed' | 'continues' | 'made' | 'primaries' | 'premultiplied' | 'lut' | 'missing' | 'gaps' | 'repairs' | 'matchLight';
+type Given =
+  'placed' | 'continues' | 'cue' | 'made' | 'primaries' | 'premultiplied' | 'lut' | 'missing' | 'gaps' | 'repairs' | 'matchLight';
 /** A clip that is to be added; what it does not say is as it is for most. */
 export type NewClip = Omit<Clip, 'id' | Given> & Partial<Pick<Clip, Given>>;
 export type Repair = z.infer<typeof repairSchema>;

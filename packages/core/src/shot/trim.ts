@@ -1,10 +1,10 @@
 import { wayOf } from '../placing';
 import type { Curve } from '../time/curve';
-import { placedRange } from './appearance';
 import { freshName } from './create';
 import { edit, type Edit } from './edit';
 import { applyEdit } from './edits';
 import type { Clip, Shot } from './schema';
+import { clipStart, placedRange } from './when';
 
 /*
  * Edits of a clip's ends on the shot's time. What is left out is counted in frames of the clip, so that a trim stays what it is when the speed changes.
@@ -27,11 +27,11 @@ export function trimClipStart(shot: Shot, id: string, to: number): Edit {
     key = firstKey(clip),
     trims = trimsOf(clip),
     left = clip.frames - 1 - trims[otherKey(key)],
-    by = Math.round(wayTo(shot, clip, to - clip.start)),
+    by = Math.round(wayTo(shot, clip, to - clipStart(shot, clip))),
     trim = Math.min(left, Math.max(0, trims[key] + by)),
     // Where there are no more frames, it begins as early as it can.
     step = wayTo(shot, clip, 1) || 1,
-    moved = trim === trims[key] + by ? to - clip.start : Math.round((trim - trims[key]) / step);
+    moved = trim === trims[key] + by ? to - clipStart(shot, clip) : Math.round((trim - trims[key]) / step);
   return edit('Trim clip', (s) => {
     const it = s.clips[id]!;
     it.placed.values[key] = trim;
@@ -45,7 +45,7 @@ export function trimClipEnd(shot: Shot, id: string, to: number): Edit {
   const clip = shot.clips[id]!,
     first = firstKey(clip),
     trims = trimsOf(clip),
-    played = Math.max(1, Math.ceil(wayTo(shot, clip, to - clip.start + 1) - 1e-9)),
+    played = Math.max(1, Math.ceil(wayTo(shot, clip, to - clipStart(shot, clip) + 1) - 1e-9)),
     trim = Math.max(0, Math.min(clip.frames - 1 - trims[first], clip.frames - trims[first] - played));
   return edit('Trim clip', (s) => {
     s.clips[id]!.placed.values[otherKey(first)] = trim;

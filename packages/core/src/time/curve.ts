@@ -6,6 +6,8 @@ export type Easing = (typeof easings)[number];
 export type Bend = [x1: number, y1: number, x2: number, y2: number];
 export interface CurvePoint {
   frame: number;
+  /** The cue that it hangs on, from which its frame is counted where it is stored; none where that is a frame of its row. */
+  cue?: string | null;
   value: number;
   ease: Easing;
   bend?: Bend;
@@ -65,3 +67,6 @@ export function valueAt(curve: Curve, frame: number): number {
 export function withPoint(curve: Curve, point: CurvePoint): Curve {
   return { points: [...curve.points.filter((p) => p.frame !== point.frame), point].sort((a, b) => a.frame - b.frame) };
 }
+
+/** How the way on from a point at a frame is eased; undefined where there is no point. */
+export const easeOf = (curve: Curve, frame: number): Easing | undefined => curve.points.findLast((p) => p.frame === frame)?.ease;

@@ -1,5 +1,5 @@
 import { useRef } from 'react';
-import { changeClip, placedRange, slipClip, trimClipEnd, trimClipStart, type Clip, type Edit } from '@wraithos/core/shot';
+import { changeClip, clipStart, placedRange, slipClip, trimClipEnd, trimClipStart, type Clip, type Edit } from '@wraithos/core/shot';
 import { useDocument, useParts, useShot } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
@@ -18,9 +18,12 @@ export function ClipLine({ clip, x, top }: { clip: Clip; x: TimeScale; top: numb
     last = end ?? Math.max(first, shot.last),
     select = () => set({ selection: { kind: 'clip', id: clip.id } });
   function moved(dx: number): Edit {
-    const to = begun.current.clips[clip.id]!.start + frames(dx);
-    // It comes to rest at the shot's first frame when it is near.
-    return changeClip(clip.id, { start: Math.abs(x(to) - x(shot.first)) < 6 ? shot.first : to });
+    const { [clip.id]: before } = begun.current.clips,
+      from = clipStart(begun.current, before!),
+      to = from + frames(dx),
+      // It comes to rest at the shot's first frame when it is near.
+      at = Math.abs(x(to) - x(shot.first)) < 6 ? shot.first : to;
+    return changeClip(clip.id, { start: before!.start + at - from });
   }
   const handlers = (change: (dx: number) => Edit) => ({
       start: (e: React.PointerEvent) => {
@@ -39,7 +42,9 @@ export function ClipLine({ clip, x, top }: { clip: Clip; x: TimeScale; top: numb
     // From what was saved when the drag began: trims are counted from there.
     frames = (dx: number) => Math.round(dx / each),
     drag = useDrag(handlers((dx) => (slips.current ? slipClip(begun.current, clip.id, -frames(dx)) : moved(dx)))),
-    a = useDrag(handlers((dx) => trimClipStart(begun.current, clip.id, begun.current.clips[clip.id]!.start + frames(dx)))),
+    a = useDrag(
+      handlers((dx) => trimClipStart(begun.current, clip.id, clipStart(begun.current, begun.current.clips[clip.id]!) + frames(dx))),
+    ),
     b = useDrag(
       handlers((dx) =>
         trimClipEnd(begun.current, clip.id, (placedRange(begun.current, begun.current.clips[clip.id]!)[1] ?? last) + frames(dx)),

@@ -3,19 +3,24 @@ import { line } from 'd3-shape';
 import { scaleLinear } from 'd3-scale';
 import { effectOf, type Param } from '@wraithos/core/effects';
 import { bendOf, easings, valueAt, type Bend, type Curve, type CurvePoint, type Easing } from '@wraithos/core/time';
-import { rowRange, setCurve, type Row } from '@wraithos/core/shot';
+import { asStored, cuesInOrder, drawnRows, rowRange, setCurve, type Edit, type Row, type Shot } from '@wraithos/core/shot';
 import { useDocument, useShot, useParts } from '../state/shotStore';
 import type { TimeScale } from './scale';
 import { useDrag } from './useDrag';
 
 /** Colours of curves, in order; the name and the unit beside them say which is which. */
 const inks = ['#6fc7b0', '#b79fe0', '#f0c987', '#9fc0e0', '#e0a79f'];
+/** The curves of a row in its frames, wherever the cues stand that points of them hang on. */
+const curvesOf = (shot: Shot, row: Row): Row['curves'] => drawnRows(shot).of(row.id)[0]?.curves ?? row.curves;
+const putCurve = (shot: Shot, row: Row, name: string, curve: Curve): Edit =>
+  setCurve(row.id, name, asStored(shot, curve, rowRange(shot, row)[0]));
 const paramOf = (row: Row, name: string): Param<unknown> | undefined => effectOf(row.effect)!.params[name.replace(/\.[xy]$/, '')];
 
 export function CurveList({ row }: { row: Row }) {
   const shot = useDocument(),
     frame = useShot((s) => s.frame),
     inRow = frame - rowRange(shot, row)[0],
+    curves = curvesOf(shot, row),
     names = Object.keys(row.curves);
   if (names.length === 0) return <div className="quiet">No curves yet: the bent line beside a value in the settings makes one.</div>;
   return (
@@ -27,7 +32,7 @@ export function CurveList({ row }: { row: Row }) {
             {paramOf(row, name)?.title ?? name}
           </span>
           <span className="num">
-            {valueAt(row.curves[name]!, inRow).toFixed(1)} <span className="quiet">{paramOf(row, name)?.unit}</span>
+            {valueAt(curves[name]!, inRow).toFixed(1)} <span className="quiet">{paramOf(row, name)?.unit}</span>
           </span>
         </div>
       ))}
@@ -40,6 +45,8 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
   const shot = useDocument(),
     { edit } = useParts('edit'),
     [first] = rowRange(shot, row),
+    curves = curvesOf(shot, row),
+    put = (name: string, points: CurvePoint[]) => edit(putCurve(shot, row, name, { points })),
     names = Object.keys(row.curves),
     height = 104,
     svg = useRef<SVGSVGElement>(null),
@@ -47,7 +54,7 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
   if (names.length === 0) return null;
   const scales = new Map(
     names.map((name) => {
-      const values = row.curves[name]!.points.map((p) => p.value),
+      const values = curves[name]!.points.map((p) => p.value),
         range = paramOf(row, name)?.range,
         low = Math.min(...values, range?.[0] === 0 ? 0 : Infinity),
         high = Math.max(...values, low + 1e-3);
@@ -60,7 +67,7 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
     }),
   );
   const path = (name: string) => {
-    const curve = row.curves[name]!,
+    const curve = curves[name]!,
       y = scales.get(name)!,
       points: [number, number][] = [];
     for (let px = 0; px <= width; px += 3) points.push([px, y(valueAt(curve, x.invert(px) - first))]);
@@ -73,22 +80,21 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
     // The curve whose line is nearest takes the point.
     const name = names.reduce(
         (best, n) =>
-          Math.abs(scales.get(n)!(valueAt(row.curves[n]!, frame)) - py) <
-          Math.abs(scales.get(best)!(valueAt(row.curves[best]!, frame)) - py)
+          Math.abs(scales.get(n)!(valueAt(curves[n]!, frame)) - py) < Math.abs(scales.get(best)!(valueAt(curves[best]!, frame)) - py)
             ? n
             : best,
         names[0]!,
       ),
-      curve = row.curves[name]!;
+      curve = curves[name]!;
     if (curve.points.some((p) => p.frame === frame)) return;
-    edit(
-      setCurve(row.id, name, {
-        points: [...curve.points, { frame, value: valueAt(curve, frame), ease: 'smooth' as Easing }].sort((a, b) => a.frame - b.frame),
-      }),
+    put(
+      name,
+      [...curve.points, { frame, value: valueAt(curve, frame), ease: 'smooth' as Easing }].sort((a, b) => a.frame - b.frame),
     );
     setChosen({ name, frame });
   };
-  const point = chosen ? row.curves[chosen.name]?.points.find((p) => p.frame === chosen.frame) : undefined;
+  const chosenCurve = chosen ? curves[chosen.name] : undefined,
+    point = chosenCurve?.points.find((p) => p.frame === chosen!.frame);
   return (
     <div className="curves">
       <svg
@@ -104,13 +110,13 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
           <path key={name} d={path(name)} fill="none" stroke={inks[i % inks.length]} strokeWidth={1.8} />
         ))}
         {names.flatMap((name, i) =>
-          row.curves[name]!.points.map((p, k) => (
+          curves[name]!.points.map((p, k) => (
             <PointMark
               key={`${name}${k}`}
               row={row}
               name={name}
               index={k}
-              curve={row.curves[name]!}
+              curve={curves[name]!}
               x={x}
               y={scales.get(name)!}
               first={first}
@@ -121,7 +127,7 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
           )),
         )}
       </svg>
-      {point && chosen && (
+      {point && chosen && chosenCurve && (
         <div style={{ position: 'absolute', right: 8, top: 4, display: 'flex', gap: 6, alignItems: 'center' }}>
           <span className="quiet num">
             {chosen.frame + first}: {point.value.toFixed(1)}
@@ -132,12 +138,9 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
             aria-label="Easing after this point"
             value={point.ease}
             onChange={(e) =>
-              edit(
-                setCurve(row.id, chosen.name, {
-                  points: row.curves[chosen.name]!.points.map((p) =>
-                    p.frame === chosen.frame ? withEase(p, e.target.value as Easing) : p,
-                  ),
-                }),
+              put(
+                chosen.name,
+                chosenCurve.points.map((p) => (p === point ? withEase(p, e.target.value as Easing) : p)),
               )
             }
           >
@@ -145,12 +148,37 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
               <option key={e}>{e}</option>
             ))}
           </select>
-          {row.curves[chosen.name]!.points.length > 1 && (
+          {Object.keys(shot.cues).length > 0 && (
+            <select
+              className="form-select form-select-sm"
+              style={{ width: 130, padding: '0 22px 0 6px' }}
+              aria-label="Moves with"
+              title="A point that moves with a cue stays as many frames from it as it is now"
+              value={point.cue ?? ''}
+              onChange={(e) =>
+                put(
+                  chosen.name,
+                  chosenCurve.points.map((p) => (p === point ? hungOn(p, e.target.value || null) : p)),
+                )
+              }
+            >
+              <option value="">moves with the effect</option>
+              {cuesInOrder(shot).map(({ cue }) => (
+                <option key={cue.id} value={cue.id}>
+                  moves with {cue.name}
+                </option>
+              ))}
+            </select>
+          )}
+          {chosenCurve.points.length > 1 && (
             <button
               type="button"
               className="btn btn-quiet btn-sm py-0"
               onClick={() => {
-                edit(setCurve(row.id, chosen.name, { points: row.curves[chosen.name]!.points.filter((p) => p.frame !== chosen.frame) }));
+                put(
+                  chosen.name,
+                  chosenCurve.points.filter((p) => p !== point),
+                );
                 setChosen(null);
               }}
             >
@@ -163,7 +191,8 @@ export function CurveEditor({ row, x, width }: { row: Row; x: TimeScale; width: 
   );
 }
 const withEase = (p: CurvePoint, ease: Easing): CurvePoint =>
-  ease === 'bend' ? { ...p, ease, bend: bendOf(p) ?? [0.42, 0, 0.58, 1] } : { frame: p.frame, value: p.value, ease };
+  ease === 'bend' ? { ...p, ease, bend: bendOf(p) ?? [0.42, 0, 0.58, 1] } : (({ bend: _, ...rest }) => ({ ...rest, ease }))(p);
+const hungOn = ({ cue: _, ...p }: CurvePoint, cue: string | null): CurvePoint => (cue ? { ...p, cue } : p);
 
 type YScale = ReturnType<typeof scaleLinear<number, number>>;
 function PointMark({
@@ -189,14 +218,15 @@ function PointMark({
   chosen: boolean;
   onChoose(frame: number): void;
 }) {
-  const { edit, preview } = useParts('edit', 'preview'),
+  const shot = useDocument(),
+    { edit, preview } = useParts('edit', 'preview'),
     p = curve.points[index]!,
     next = curve.points[index + 1],
     begun = useRef({ point: p, curve }),
     each = x(1) - x(0),
     range = paramOf(row, name)?.range;
   const replaced = (point: CurvePoint) =>
-    setCurve(row.id, name, { points: begun.current.curve.points.map((q, k) => (k === index ? point : q)) });
+    putCurve(shot, row, name, { points: begun.current.curve.points.map((q, k) => (k === index ? point : q)) });
   const moved = (dx: number, dy: number) => {
     const { point, curve: before } = begun.current,
       low = (before.points[index - 1]?.frame ?? -Infinity) + 1,
@@ -224,7 +254,9 @@ function PointMark({
   });
   const bend = next ? bendOf(p) : null,
     cx = x(first + p.frame),
-    cy = y(p.value);
+    cy = y(p.value),
+    side = chosen ? 6 : 5,
+    cue = p.cue ? shot.cues[p.cue] : undefined;
   const handle = (which: 0 | 1): [number, number] => [
     x(first + p.frame + (next!.frame - p.frame) * bend![which * 2]!),
     y(p.value + (next!.value - p.value) * bend![which * 2 + 1]!),
@@ -253,10 +285,13 @@ function PointMark({
             }}
           />
         ))}
-      <circle
-        cx={cx}
-        cy={cy}
-        r={chosen ? 6 : 5}
+      {/* Round where it moves with the effect, square where it moves with a cue. */}
+      <rect
+        x={cx - side}
+        y={cy - side}
+        width={2 * side}
+        height={2 * side}
+        rx={cue ? 1 : side}
         fill={chosen ? ink : '#17181a'}
         stroke={ink}
         strokeWidth={2}
@@ -264,8 +299,8 @@ function PointMark({
         {...drag}
         aria-label={`Point at ${first + p.frame}`}
       >
-        <title>{`${first + p.frame}: ${p.value.toFixed(1)}`}</title>
-      </circle>
+        <title>{`${first + p.frame}: ${p.value.toFixed(1)}${cue ? `, moves with ${cue.name}` : ''}`}</title>
+      </rect>
     </g>
   );
 }

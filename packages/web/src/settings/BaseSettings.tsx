@@ -14,11 +14,11 @@ import {
   type Shot,
   type Take,
   usesOf,
-  cueFrame,
 } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
-import { ChoiceField, NumberField } from './fields';
+import { ChoiceField } from './fields';
+import { StartsWith } from './StartsWith';
 import { ParamFields, plainTarget } from './ParamFields';
 
 /** What everything stands on: takes one after another, how each comes in, and what lies behind them. */
@@ -146,24 +146,15 @@ function TakeFields({ take, i, count }: { take: Take; i: number; count: number }
 
 /** The frame or cue at which a take comes in. */
 function ComesIn({ take }: { take: Take }) {
-  const shot = useDocument(),
-    { edit, preview } = useParts('edit', 'preview');
+  const shot = useDocument();
   return (
-    <>
-      <ChoiceField
-        label="Comes in with"
-        value={take.cue ?? ''}
-        of={['', ...Object.keys(shot.cues)]}
-        words={Object.fromEntries([['', 'a frame'], ...Object.values(shot.cues).map((c) => [c.id, c.name])])}
-        onChange={(cue) => edit(changeTake(take.id, { cue: cue || null, start: takeStart(shot, take) - (cue ? cueFrame(shot, cue) : 0) }))}
-      />
-      <NumberField
-        label={take.cue ? 'After the cue' : 'At frame'}
-        unit={take.cue ? 'frames' : ''}
-        value={take.start}
-        onPreview={(start) => preview(changeTake(take.id, { start: Math.round(start) }))}
-        onChange={(start) => edit(changeTake(take.id, { start: Math.round(start) }))}
-      />
-    </>
+    <StartsWith
+      label="Comes in with"
+      atFrame="At frame"
+      cue={take.cue}
+      start={take.start}
+      at={takeStart(shot, take)}
+      change={(to) => changeTake(take.id, to)}
+    />
   );
 }

@@ -2,11 +2,12 @@ import { Boxes, Trash2 } from 'lucide-react';
 import { keepInStockroom } from '../elements/keep';
 import { framesPerSecond } from '@wraithos/core/time';
 import { clipParams } from '@wraithos/core/placing';
-import { changeClip, clipRoles, placedRange, setBase, setShot } from '@wraithos/core/shot';
+import { changeClip, clipRoles, clipStart, placedRange, setBase, setShot, waitsForItself } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useChecks } from '../workbench/useChecks';
 import { ClipColour } from './ClipColour';
 import { ChoiceField, NumberField, SwitchField } from './fields';
+import { StartsWith } from './StartsWith';
 import { Split } from './Split';
 import { TakeMatch } from './TakeMatch';
 import { BuildPlate } from '../plates/BuildPlate';
@@ -20,6 +21,7 @@ export function ClipSettings({ id }: { id: string }) {
   const shot = useDocument(),
     { edit, remove } = useParts('edit', 'remove'),
     clip = shot.clips[id]!,
+    start = clipStart(shot, clip),
     troubles = useChecks().filter((c) => c.clip === id);
   return (
     <>
@@ -39,7 +41,18 @@ export function ClipSettings({ id }: { id: string }) {
       {clip.continues === null && (
         <ChoiceField label="Role" value={clip.role} of={clipRoles} words={roleWords} onChange={(role) => edit(changeClip(id, { role }))} />
       )}
-      <NumberField label="Starts at frame" value={clip.start} onChange={(start) => edit(changeClip(id, { start: Math.round(start) }))} />
+      {!clip.made && (
+        <StartsWith
+          label="Starts with"
+          atFrame="Starts at frame"
+          cue={clip.cue}
+          start={clip.start}
+          at={start}
+          cues={Object.keys(shot.cues).filter((cue) => !waitsForItself(shot, id, cue))}
+          help="A clip that begins with a cue moves with it; cues that are pinned to what it shows are left out"
+          change={(to) => changeClip(id, to)}
+        />
+      )}
       {clip.continues !== null && shot.clips[clip.continues] && (
         <p className="quiet mt-2">A later part of {shot.clips[clip.continues]!.name}: what was measured there holds here too.</p>
       )}
@@ -62,7 +75,7 @@ export function ClipSettings({ id }: { id: string }) {
                 height: clip.height,
                 rate: clip.rate,
                 first: placedRange(shot, clip)[0],
-                last: placedRange(shot, clip)[1] ?? clip.start + clip.frames - 1,
+                last: placedRange(shot, clip)[1] ?? start + clip.frames - 1,
               }),
             )
           }
@@ -73,7 +86,7 @@ export function ClipSettings({ id }: { id: string }) {
       {clip.role === 'clean' ? (
         <p className="quiet mt-2">It stands where the performance does.</p>
       ) : (
-        <PlacedFields of={{ kind: 'clip', id }} placed={clip.placed} params={clipParams} from={clip.start} />
+        <PlacedFields of={{ kind: 'clip', id }} placed={clip.placed} params={clipParams} from={start} />
       )}
       {clip.continues === null && <ClipColour key={`colour ${clip.id}`} clip={clip} />}
       {clip.role === 'clean' && !clip.made && (

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { changeCue, cueFrame, moveCue, ownClips, pinCue } from '@wraithos/core/shot';
+import { canPin, changeCue, cueFrame, moveCue, ownClips, pinCue } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { ChoiceField, NumberField } from './fields';
 
@@ -37,9 +37,10 @@ export function CueSettings({ id }: { id: string }) {
   const shot = useDocument(),
     { edit, remove } = useParts('edit', 'remove'),
     cue = shot.cues[id]!,
-    moving = ownClips(shot).filter((c) => c.frames > 1),
+    // Not those that begin with it: each would wait for the other.
+    moving = ownClips(shot).filter((c) => c.frames > 1 && canPin(shot, id, c.id)),
     pinned = cue.clip ? shot.clips[cue.clip] : undefined,
-    rows = Object.values(shot.rows).filter((r) => r.cue === id);
+    rows = [...Object.values(shot.rows), ...Object.values(shot.clips)].filter((it) => it.cue === id);
   return (
     <>
       <h2>Cue</h2>
@@ -61,7 +62,7 @@ export function CueSettings({ id }: { id: string }) {
       <p className="quiet mt-2">
         {rows.length
           ? `Starts with it: ${rows.map((r) => r.name).join(', ')}. Move the cue and they follow.`
-          : 'No effect starts with it yet; choose it in an effect under Starts with.'}
+          : 'Nothing starts with it yet; choose it in an effect or a clip under Starts with.'}
       </p>
       <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('cue', id)}>
         Remove cue

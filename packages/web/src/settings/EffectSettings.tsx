@@ -2,6 +2,7 @@ import { BookMarked, Copy, Rows3, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { blendNames } from '@wraithos/core/image';
 import { effectOf, type StoredValue } from '@wraithos/core/effects';
+import { easeOf } from '@wraithos/core/time';
 import {
   aimRow,
   changeRow,
@@ -21,7 +22,6 @@ import {
   setValue,
   whyNotVisible,
   type Row,
-  cueFrame,
   curveTimings,
 } from '@wraithos/core/shot';
 import { BuildPlate } from '../plates/BuildPlate';
@@ -32,6 +32,7 @@ import { useChecks } from '../workbench/useChecks';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField, PairField } from './fields';
+import { StartsWith } from './StartsWith';
 import { Freeze } from './Freeze';
 import { ParamFields, type ParamTarget } from './ParamFields';
 import { TestStrip } from './TestStrip';
@@ -60,7 +61,7 @@ export function EffectSettings({ id }: { id: string }) {
         <p className="why">The effect "{row.effect}" is not known here. It was kept as it is and is left out of the picture.</p>
       </>
     );
-  const { first, last } = drawn,
+  const { first, last, curves } = drawn,
     inRow = frame - first,
     mount = row.mount ? shot.mounts[row.mount] : undefined,
     aim = row.aim ? shot.mounts[row.aim] : undefined,
@@ -88,10 +89,10 @@ export function EffectSettings({ id }: { id: string }) {
       start: (name) => set({ tool: take('pick for effect', { row: id, param: name }) }),
     },
     curves: {
-      of: row.curves,
+      of: curves,
       inRow,
       set: (name, value) =>
-        setCurvePoint(id, name, { frame: inRow, value, ease: row.curves[name]?.points.find((q) => q.frame === inRow)?.ease ?? 'smooth' }),
+        setCurvePoint(id, name, { frame: inRow, value, ease: (curves[name] && easeOf(curves[name], inRow)) ?? 'smooth' }),
       setPoint: (name, value) => setPoint(id, name, value, inRow),
       make: (name, value) => (value === null ? setCurve(id, name, null) : setCurvePoint(id, name, { frame: inRow, value, ease: 'smooth' })),
       makePoint: (name, value) => curvePoint(id, name, value && { frame: inRow, value }),
@@ -100,18 +101,13 @@ export function EffectSettings({ id }: { id: string }) {
   const time = (
     <>
       <h3>Time</h3>
-      <ChoiceField
+      <StartsWith
         label="Starts with"
-        value={row.cue ?? ''}
-        of={['', ...Object.keys(shot.cues)]}
-        words={Object.fromEntries([['', 'a frame'], ...Object.values(shot.cues).map((c) => [c.id, c.name])])}
-        onChange={(cue) => edit(changeRow(id, { cue: cue || null, start: first - (cue ? cueFrame(shot, cue) : 0) }, 'Start with cue'))}
-      />
-      <NumberField
-        label={row.cue ? 'After the cue' : 'First frame'}
-        unit={row.cue ? 'frames' : ''}
-        value={row.start}
-        onChange={(start) => edit(changeRow(id, { start: Math.round(start) }, 'Move effect in time'))}
+        atFrame="First frame"
+        cue={row.cue}
+        start={row.start}
+        at={first}
+        change={(to) => changeRow(id, to, to.cue === undefined ? 'Move effect in time' : 'Start with cue')}
       />
       <NumberField
         label="Length"

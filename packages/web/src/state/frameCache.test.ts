@@ -16,6 +16,7 @@ const shot = (): Shot => {
     alpha: false,
     bits: 8 as const,
     transfer: 'srgb' as const,
+    cue: null,
     ...plainReading,
     start: 1001,
     continues: null,

@@ -16,8 +16,9 @@ export function pictureKey(shot: Shot, view: Pick<View, 'plain' | 'matte'>): str
     kept = keys[plain ? 'plain' : 'whole'];
   let key = kept.get(shot);
   if (!key) {
-    // A transition of the base may begin at a cue, and be led by a matte or an effect.
-    const led = shot.base.takes.some((take) => take.cue || take.matte || take.row),
+    // A clip or a transition of the base may begin at a cue, and that one be led by a matte or an effect.
+    const led =
+        shot.base.takes.some((take) => take.cue || take.matte || take.row) || Object.values(shot.clips).some((clip) => clip.cue !== null),
       maps = plain && !led ? [shot.clips] : Object.values(mapOf).map((map) => shot[map]);
     key = textKey(
       JSON.stringify([plain, shot.width, shot.height, shot.rate, shot.base, ...maps], (field, value: unknown) =>

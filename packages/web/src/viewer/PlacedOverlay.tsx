@@ -1,7 +1,7 @@
 import { pictureFrame, type Point } from '@wraithos/core/motion';
 import { storedAt, valuesAt, type Params, type StoredValue } from '@wraithos/core/params';
 import { asPlaced, clipParams, outlineOf, subjectParams, type Outline, type PlaceValues, type SubjectValues } from '@wraithos/core/placing';
-import type { Edit, PlacedEntry, PlacedThing } from '@wraithos/core/shot';
+import { clipStart, type Edit, type PlacedEntry, type PlacedThing } from '@wraithos/core/shot';
 import { placedTarget } from '../settings/PlacedFields';
 import { useDocument, useParts } from '../state/shotStore';
 import { PlacedHandles, sizesIn } from './PlacedHandles';
@@ -55,14 +55,14 @@ export function ClipOverlay({ space }: { space: Space }) {
     { frame, selection } = useParts('frame', 'selection'),
     clip = selection?.kind === 'clip' ? shot.clips[selection.id] : undefined;
   if (!clip || clip.role === 'clean') return null;
-  const v = valuesAt(clipParams, clip.placed.values, clip.placed.curves, frame - clip.start, 1) as unknown as PlaceValues;
+  const v = valuesAt(clipParams, clip.placed.values, clip.placed.curves, frame - clipStart(shot, clip), 1) as unknown as PlaceValues;
   return (
     <Placed
       space={space}
       of={{ kind: 'clip', id: clip.id }}
       placed={clip.placed}
       params={clipParams}
-      from={clip.start}
+      from={clipStart(shot, clip)}
       outline={outlineOf(v, sizesIn(shot, clip))}
       move={(p) => ['place', [p[0], p[1]]]}
     />
