@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { cueFrame } from '@wraithos/core/shot';
+import { clipStart, cueFrame, drawnRows } from '@wraithos/core/shot';
 import { clickText, goTo, press, saved, setField, settled, until } from '../browser';
 import { mediaOf, type Stage } from '../stage';
 
@@ -72,6 +72,42 @@ export function momentStories(stage: Stage): void {
       await press(page, '[aria-label="Mark at 1030"]');
       await page.keyboard.press('n');
       await until('the mark to go', async () => !(await page.$('[aria-label="Mark at 1030"]')));
+    },
+    120_000,
+  );
+
+  stage.story(
+    'a clip begins with a cue and a point of a curve moves with it: where the cue goes, both go',
+    async () => {
+      const { page } = stage,
+        id = await stage.shotFrom('TW_010', 'TW_098', (shot) => shot),
+        now = async () => (await stage.opened(id)).document;
+      await page.goto(`${stage.app.base}/shots/${id}/plates`);
+      await page.waitForSelector('.clips .list-item');
+      await press(page, '.clips [title=tw010_reference]');
+      await setField(page, 'Starts with', 'lantern is up');
+      await until('the clip to hang', async () => (await now()).clips.c4!.cue === 'q1');
+      expect((await now()).clips.c4!.start).toBe(-57);
+      await press(page, '.steps a[href$="effects"]');
+      await page.waitForSelector('canvas.picture');
+      await page.waitForSelector('.row-item[aria-label="Dissolve"]');
+      await press(page, '.row-item[aria-label="Dissolve"]');
+      const point = (frame: number) => `.curve-area [aria-label="Point at ${frame}"]`;
+      await page.waitForSelector(point(1071));
+      await press(page, point(1071));
+      await page.select('select[aria-label="Moves with"]', 'q1');
+      await saved(page);
+      expect((await now()).rows.r1!.curves.progress!.points[1]).toMatchObject({ frame: 13, cue: 'q1', value: 20 });
+      // Its effect no longer begins with the cue; the cue goes four frames later, and the point with it.
+      await setField(page, 'Starts with', 'a frame');
+      await press(page, '.flags .flag');
+      await setField(page, 'Frame', '1062');
+      await saved(page);
+      const shot = await now(),
+        [row] = drawnRows(shot).of('r1');
+      expect([clipStart(shot, shot.clips.c4!), row!.first, row!.first + row!.curves.progress!.points[1]!.frame]).toEqual([1005, 1060, 1075]);
+      await press(page, '.row-item[aria-label="Dissolve"]');
+      await page.waitForSelector(point(1075));
     },
     120_000,
   );

@@ -105,6 +105,23 @@ test('a double-click in a curve adds a point on it; its easing is chosen and it 
   await userEvent.click(screen.getByText('Remove point'));
   expect(points()).toHaveLength(2);
 });
+test('a point of a curve is let move with a cue, stands where that one is put, and is dragged from there', async () => {
+  opens(aShot(curved, s.addCue('q1', 'Turn', 1041)));
+  show(<Editor id="r1" />);
+  const { first } = s.drawnRows(shotNow()).of('r1')[0]!;
+  drag(screen.getByLabelText(`Point at ${first + 40}`), 0);
+  await userEvent.selectOptions(screen.getByLabelText('Moves with'), 'q1');
+  expect(points()).toEqual([
+    [0, 0],
+    [first + 40 - 1041, 100],
+  ]);
+  act(() => useShot.getState().edit(s.moveCue('q1', 1031)));
+  const there = screen.getByLabelText(`Point at ${first + 30}`);
+  expect(there.textContent).toContain('moves with Turn');
+  drag(there, x(1003) - x(1001));
+  expect(points()[1]).toEqual([first + 32 - 1031, 100]);
+  expect(s.drawnRows(shotNow()).of('r1')[0]!.curves.strength!.points[1]!.frame).toBe(32);
+});
 test('the curves of an effect are named with their values now and their units', () => {
   opens(aShot(curved));
   useShot.setState({ frame: 1011 });
