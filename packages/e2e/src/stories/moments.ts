@@ -105,7 +105,9 @@ export function momentStories(stage: Stage): void {
       await saved(page);
       const shot = await now(),
         [row] = drawnRows(shot).of('r1');
-      expect([clipStart(shot, shot.clips.c4!), row!.first, row!.first + row!.curves.progress!.points[1]!.frame]).toEqual([1005, 1060, 1075]);
+      expect([clipStart(shot, shot.clips.c4!), row!.first, row!.first + row!.curves.progress!.points[1]!.frame]).toEqual([
+        1005, 1060, 1075,
+      ]);
       await press(page, '.row-item[aria-label="Dissolve"]');
       await page.waitForSelector(point(1075));
     },
