@@ -1,4 +1,8 @@
 import { drawScene, type SceneMotion, type SceneOptions } from '../../test/texturedScene';
+import { drawFacade, FACADE, type FacadeOptions } from '../../test/facade';
+import { newPlane } from '../image/picture';
+import { fractal2 } from '../image/noise';
+import { normal } from '../image/random';
 import { PointTracker, type TrackSample } from './pointTracker';
 
 const size = { width: 400, height: 260 };
@@ -78,4 +82,66 @@ test('a pattern without detail or off the picture is refused or marked, never cl
   expect(tracker.step(plane, 1).state).toBe('lost');
   expect(() => new PointTracker(plane, 0, [300, 10], { pattern: 21, search: 61 })).toThrow('outside the picture');
   expect(() => new PointTracker(plane, 0, [30, 10], { pattern: 20, search: 61 })).toThrow('odd');
+});
+
+describe('a house front, whose windows are alike, with hard bright edges', () => {
+  const place: [number, number] = [160, 140],
+    frames = 40,
+    passing = { at: (f: number) => ({ x: 1.7 * f, y: 0.6 * f }), grain: 6 / 255, flicker: 0.08 };
+  /** States of the frames, those that show the point free of the post, and how far those called good are off. */
+  function judged(options: FacadeOptions) {
+    const tracker = new PointTracker(drawFacade(0, options), 0, place, { pattern: 31, search: 81 });
+    let [good, open, worst] = [0, 0, 0];
+    const states = Array.from({ length: frames - 1 }, (_, i) => {
+      const f = i + 1,
+        { x, y, state } = tracker.step(drawFacade(f, options), f),
+        moved = options.at(f),
+        left = options.post?.(f) ?? -1000,
+        covered = place[0] + moved.x + 15 > left && place[0] + moved.x - 15 < left + FACADE.post;
+      if (!covered) open++;
+      if (state === 'good') {
+        worst = Math.max(worst, Math.hypot(x! - place[0] - moved.x, y! - place[1] - moved.y));
+        if (!covered) good++;
+      }
+      return state;
+    });
+    console.info(`house front: ${states.map((s) => s[0]).join('')}, ${good} of ${open} called good, worst ${worst.toFixed(2)} px`);
+    return { states, good, open, worst };
+  }
+
+  test('every frame that is right is called good, through grain of 6 of 255 and 8 % flicker', () => {
+    const { good, open, worst } = judged(passing);
+    expect(good / open).toBeGreaterThanOrEqual(0.95);
+    expect(worst).toBeLessThan(0.2);
+  }, 60_000);
+  test('also where all windows are the same: the way says which is the point', () => {
+    const { good, open, worst } = judged({ ...passing, alike: true });
+    expect(good / open).toBeGreaterThanOrEqual(0.95);
+    expect(worst).toBeLessThan(0.2);
+  }, 60_000);
+  test.each([false, true])(
+    'a post that crosses neither pulls it along nor hides it for good (windows the same: %s)',
+    (alike) => {
+      const { states, good, open, worst } = judged({ ...passing, grain: 4 / 255, flicker: 0.03, post: (f) => 260 - 6 * f, alike });
+      expect(worst).toBeLessThan(1);
+      expect(states).toContain('lost');
+      expect(good / open).toBeGreaterThanOrEqual(0.9);
+      expect(states.slice(-12).every((s) => s === 'good')).toBe(true);
+    },
+    60_000,
+  );
+});
+
+test('where there is nothing to hold on to but grain and slow light, nothing is claimed', () => {
+  const frame = (f: number) => {
+    const plane = newPlane(300, 200);
+    for (let p = 0; p < plane.data.length; p++) {
+      const x = p % 300,
+        y = Math.floor(p / 300);
+      plane.data[p] = 0.4 + 0.05 * fractal2((x - 2 * f) / 160, y / 160, 2, 3) + (5 / 255) * normal(p, f, 9);
+    }
+    return plane;
+  };
+  const tracker = new PointTracker(frame(0), 0, [120, 100], { pattern: 31, search: 81 });
+  for (let f = 1; f < 20; f++) expect(tracker.step(frame(f), f).state).not.toBe('good');
 });
