@@ -1,3 +1,4 @@
+import { apply, smallShot } from '../../test/smallShot';
 import { effects, valueProblems } from '../effects';
 import {
   addCue,
@@ -13,6 +14,7 @@ import {
   changeSubject,
   newShot,
   readShot,
+  setCurve,
   type Row,
   type Shot,
 } from '../shot';
@@ -188,4 +190,24 @@ describe('rows carried to another shot', () => {
     expect(readPacked('{"kind": "something"}')).toBeNull();
     expect(readPacked('no json')).toBeNull();
   });
+});
+
+test('points of curves that move with a cue are kept in a recipe, and carried, where they stand', () => {
+  const point = { frame: 0, value: 0, ease: 'linear' as const },
+    shot = apply(
+      smallShot(),
+      addCue('q1', 'hit', 1006),
+      addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1' }),
+      changeRow('r1', { start: 1002, length: 8 }),
+      setCurve('r1', 'strength', { points: [point, { ...point, cue: 'q1', value: 9 }] }),
+    ),
+    frames = (curves: Row['curves']) => curves.strength!.points.map((p) => [p.frame, p.cue]);
+  expect(frames(recipeOf(shot, shot.rows.r1!, 'kept').curves)).toEqual([
+    [0, undefined],
+    [4, undefined],
+  ]);
+  expect(frames(packRows(shot, ['r1']).rows[0]!.curves as Row['curves'])).toEqual([
+    [0, undefined],
+    [4, undefined],
+  ]);
 });

@@ -2,6 +2,7 @@ export * from './create';
 export * from './edits';
 export * from './clips';
 export * from './when';
+export * from './waiting';
 export * from './hungCurves';
 export * from './query';
 export * from './replaceClip';

@@ -12,7 +12,7 @@ import { clipPlacing, groundKind, subjectPlacing, transitionKind } from '../plac
 import { sentenceOf, wordsOf } from '../words';
 import { DOCUMENT_VERSION, migrate } from './migrate';
 import { eachReference, kinds, kindTitles, mapOf } from './references';
-import { waitsForItself } from './when';
+import { waitsForItself } from './waiting';
 
 /** Names that every object answers to: an id of this name would be found where there is none. */
 const inherited = new Set([...Object.getOwnPropertyNames(Object.prototype), 'prototype']);

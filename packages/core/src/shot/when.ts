@@ -110,33 +110,3 @@ export const storedCueFrame = (shot: Shot, clip: string | null, frame: number): 
   const of = clip ? shot.clips[clip] : undefined;
   return of ? clipFrame(shot, of, frame) : frame;
 };
-
-/** True where a clip would wait for itself if it began at a cue: the cue is pinned, by way of others or at once, to what the clip shows. */
-export function waitsForItself(shot: Pick<Shot, 'clips' | 'cues'>, clip: string, cue: string): boolean {
-  const seen = new Set<string>(),
-    /** A clip with whatever shows at the same time as it. */
-    family = (id: string): string[] => {
-      const it = shot.clips[id],
-        own = it?.continues ?? id;
-      return it ? [own, ...laterParts(shot, own).map((part) => part.id), ...(it.made?.clip ? [it.made.clip] : [])] : [];
-    },
-    own = new Set(family(clip));
-  for (const other of Object.values(shot.clips)) if (other.made?.clip && own.has(other.made.clip)) own.add(other.id);
-  const leadsBack = (id: string): boolean => {
-    if (seen.has(id)) return false;
-    seen.add(id);
-    const pinned = shot.cues[id]?.clip;
-    if (!pinned) return false;
-    return family(pinned).some((c) => {
-      const next = shot.clips[c]?.cue;
-      return own.has(c) || (!!next && leadsBack(next));
-    });
-  };
-  return leadsBack(cue);
-}
-
-/** True where a cue can be pinned to a clip: nothing that begins with the cue decides when the clip shows. */
-export const canPin = (shot: Pick<Shot, 'clips' | 'cues'>, cue: string, clip: string): boolean => {
-  const pinned = { ...shot, cues: { ...shot.cues, [cue]: { ...shot.cues[cue]!, clip } } };
-  return !Object.values(shot.clips).some((it) => it.cue === cue && waitsForItself(pinned, it.id, cue));
-};
