@@ -1,11 +1,18 @@
 import {
   addClip,
   addCue,
+  addMatte,
+  addOutline,
   addRow,
   addSubject,
   addTrack,
+  changeMatte,
   changeRow,
   changeSubject,
+  newOutline,
+  rideOutline,
+  setPlaced,
+  setSourceValues,
   setTrackValues,
   newShot,
   storeSamples,
@@ -14,21 +21,45 @@ import {
 } from '@wraithos/core/shot';
 import { build, clip, curveWith } from './documents';
 import { HEIGHT, TALL, WIDTH } from './measures';
+import { PLATE_020 } from './plate020';
+import { STANDING_020 } from './standing';
 
 const points = curveWith('smooth');
 
-/** TW_020 finished: the lantern answers, a beam goes out to the buoy, strikes, and the water carries its light. */
-export function finished020(media: { performance: Clip['media'] }, tracks: { lantern: string; buoy: string }): Shot {
+/** Frames of the clip before the shot begins: she comes along the mole, and what she hides later is seen. */
+const RUN_IN = 48;
+/** The frame of the clip in whose drift the outline is drawn. */
+const DRAWN_AT = 100;
+
+/**
+ * TW_020 finished: the lantern answers, a beam goes out to the buoy, strikes, and the water carries its light, which falls on her coat. No clean plate
+ * was shot; it was built from the run-in, and her matte from that.
+ */
+export function finished020(
+  media: { performance: Clip['media']; clean: Clip['media'] },
+  tracks: { lantern: string; buoy: string; bollard: string },
+): Shot {
   const base = newShot({ code: 'TW_020', title: 'Lantern answers', width: WIDTH, height: HEIGHT, rate: { num: 24, den: 1 }, frames: 72 });
   return build(base, [
-    addClip(clip('tw020_performance', 'performance', media.performance, 72), 'c1'),
-    addTrack({ id: 't1', name: 'Lantern', clip: 'c1', at: [467.68, 318.67], frame: 40 }),
+    addClip(clip('tw020_performance', 'performance', media.performance, RUN_IN + 72), 'c1'),
+    setPlaced({ kind: 'clip', id: 'c1' }, 'trimStart', RUN_IN),
+    addClip({ ...clip('tw020_clean', 'clean', media.clean, RUN_IN + 72), made: PLATE_020 }, 'c2'),
+    addTrack({ id: 't1', name: 'Lantern', clip: 'c1', at: [467.68, 318.67], frame: RUN_IN + 40 }),
     storeSamples('t1', tracks.lantern),
     setTrackValues('t1', { pattern: 27 }),
-    addTrack({ id: 't2', name: 'Buoy', clip: 'c1', at: [1006.45, 314.1], frame: 40 }),
+    addTrack({ id: 't2', name: 'Buoy', clip: 'c1', at: [1006.45, 314.1], frame: RUN_IN + 40 }),
     storeSamples('t2', tracks.buoy),
+    addTrack({ id: 't3', name: 'Bollard', clip: 'c1', at: [644, 575], frame: RUN_IN + 40 }),
+    storeSamples('t3', tracks.bollard),
+    setTrackValues('t3', { pattern: 61 }),
+    addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }),
+    // It rides on the bollard, and so goes with the camera's drift.
+    addOutline('k1', 'keep inside', STANDING_020, 3),
+    rideOutline('k1', 'o1', 't3', DRAWN_AT, newOutline({ id: 'o1', name: 'Outline', mode: 'keep inside', points: STANDING_020 }).vertices),
+    setSourceValues('k1', { threshold: 3, softness: 2, smooth: 2, shadow: 'kept' }),
+    changeMatte('k1', { grow: -1.5, fillHoles: 8000, despeckle: 300, blur: 0.8 }),
     addSubject('s1', 'Ilse', 'c1'),
-    changeSubject('s1', { metres: TALL, pixels: 420 }),
+    changeSubject('s1', { matte: 'k1', metres: TALL, pixels: 420 }),
     addCue('q1', 'lantern is up', 1037),
     addCue('q2', 'it strikes', 1047),
     addRow({
@@ -169,8 +200,19 @@ export function finished020(media: { performance: Clip['media'] }, tracks: { lan
       },
       curves: { rate: points([0, 420], [20, 420], [26, 0]) },
     }),
+    // The flash at the buoy falls on her.
+    addRow({
+      id: 'r8',
+      effect: 'flash',
+      lane: 'on',
+      subject: 's1',
+      start: 0,
+      length: 20,
+      values: { over: 'whole picture', strength: 5, colour: '#ffca8c', rise: 1, fall: 6 },
+    }),
     ...(['r2', 'r3', 'r7'] as const).map((id, i) => changeRow(id, { cue: 'q1', start: [2, 0, 4][i]! })),
-    ...(['r4', 'r5', 'r6'] as const).map((id) => changeRow(id, { cue: 'q2', start: 0 })),
+    ...(['r4', 'r5', 'r6', 'r8'] as const).map((id) => changeRow(id, { cue: 'q2', start: 0 })),
+    changeRow('r8', { name: 'Flash on her coat', matte: 'k1' }),
     changeRow('r5', { name: 'Sparks at the buoy' }),
     changeRow('r6', { name: 'Light on the water' }),
     changeRow('r7', { name: 'Glints on the water' }),

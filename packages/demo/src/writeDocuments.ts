@@ -19,7 +19,14 @@ const clips = {
 };
 write('TW_010', 'start-here', startHere(clips));
 write('TW_010', 'finished', finished(clips, { pin: 'track-pin.json', lantern: 'track-lantern.json' }));
-write('TW_020', 'finished', finished020(clips, { lantern: 'track-lantern.json', buoy: 'track-buoy.json' }));
+write(
+  'TW_020',
+  'finished',
+  finished020(
+    { performance: clips.performance, clean: { path: 'clean.mp4' } },
+    { lantern: 'track-lantern.json', buoy: 'track-buoy.json', bollard: 'track-bollard.json' },
+  ),
+);
 write(
   'TW_030',
   'finished',

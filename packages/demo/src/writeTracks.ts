@@ -31,11 +31,18 @@ const eye =
   (data: Record<string, unknown>, frame: number): Place | null =>
     (data.eyes as Place[][])[frame]?.[n] ?? null;
 
+/** The bollard stands still before the camera, which drifts. */
+const bollard = (data: Record<string, unknown>, frame: number): Place | null => {
+  const drift = (data.camera as Place[])[frame];
+  return drift ? [644 + drift[0], 575 + drift[1]] : null;
+};
+
 const wanted: Wanted[] = [
   { shot: 'TW_010', clip: 'performance.mp4', what: 'pin', begins: [{ at: 62, until: 999 }], pattern: 19, truth: named('pin') },
   { shot: 'TW_010', clip: 'performance.mp4', what: 'lantern', begins: [{ at: 0, until: 999 }], pattern: 27, truth: named('lantern') },
-  { shot: 'TW_020', clip: 'performance.mp4', what: 'lantern', begins: [{ at: 40, until: 999 }], pattern: 27, truth: named('lantern') },
-  { shot: 'TW_020', clip: 'performance.mp4', what: 'buoy', begins: [{ at: 40, until: 999 }], pattern: 31, truth: named('buoy') },
+  { shot: 'TW_020', clip: 'performance.mp4', what: 'lantern', begins: [{ at: 88, until: 999 }], pattern: 27, truth: named('lantern') },
+  { shot: 'TW_020', clip: 'performance.mp4', what: 'buoy', begins: [{ at: 88, until: 999 }], pattern: 31, truth: named('buoy') },
+  { shot: 'TW_020', clip: 'performance.mp4', what: 'bollard', begins: [{ at: 88, until: 999 }], pattern: 61, truth: bollard },
   {
     shot: 'TW_030',
     clip: 'performance',
