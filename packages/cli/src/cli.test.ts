@@ -53,6 +53,14 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
   expect(help).toMatch(/--pattern PX +Side of the box that is looked for, px, odd\. Otherwise: 41\./);
   expect(help).toMatch(/--at X,Y .*needed\./);
   expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
+  expect(wraith('track', 'x.mp4', '--at', '1,1', '--mode', 'cloud')).toMatchObject({
+    status: 2,
+    error: 'wraith: --mode wants point or area, not "cloud".',
+  });
+  expect(wraith('track', 'x.mp4', '--at', '1,1', '--area', '40')).toMatchObject({
+    status: 2,
+    error: expect.stringContaining('an odd number'),
+  });
   expect(wraith('render', 'x.json', '--out', 'o', '--format', 'tiff')).toMatchObject({
     status: 2,
     error: 'wraith: --format wants png16, png, exr, webm, mp4, mov, sheet, not "tiff".',
@@ -95,6 +103,9 @@ describe('from media to a film', () => {
       expect(Math.hypot(s.x - 16 - 5 * s.frame, s.y - 32)).toBeLessThan(0.3);
     }
     expect(existsSync(join(folder, 'track.json'))).toBe(true);
+    const area = wraith('track', 'take', '--at', '16,32', '--mode', 'area', '--area', '31').json() as unknown as typeof result;
+    expect([area.mode, area.samples.filter((s) => s.state === 'good').length]).toEqual(['area', 11]);
+    for (const s of area.samples) expect(Math.hypot(s.x - 16 - 5 * s.frame, s.y - 32)).toBeLessThan(1);
   });
   test('matte by difference and by chroma: 16-bit grey pictures', async () => {
     expect(wraith('matte', 'take', '--difference', 'clean.png', '--smooth', '0', '--out', 'mattes').json()).toEqual({

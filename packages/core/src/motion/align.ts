@@ -18,6 +18,8 @@ export interface Alignment extends Placement {
   /** Share of the pattern that does not fit, because something covers it; of all of it, and of the worst of its nine parts. */
   covered: number;
   worstCovered: number;
+  /** What is left of what shows of it, by its deviation, 0..1. */
+  residual: number;
   /** Contrast against the pattern's. */
   gain: number;
   /** How sure the place is: its deviation, pixels; endless where there is nothing to hold on to. */
@@ -44,8 +46,9 @@ function solve(a: number[][], b: number[]): number[] | null {
 }
 
 const ROUNDS = 14;
-/** Rounds before what does not fit is left out: until then the placement itself may be what is wrong. */
-const SETTLING = 3;
+/** Rounds before what does not fit is left out: until then the placement itself may be what is wrong, unless most of it fits at once. */
+const SETTLING = 3,
+  SETTLED = 1.5;
 /** A shift, pixels, and a share of the pattern's contrast that count as fitting: edges are never read quite right, and light changes on a surface. */
 const SHIFT = 0.15,
   CONTRAST = 0.04;
@@ -118,6 +121,7 @@ export function align(plane: Plane, pattern: Patch, start: Placement, grain: rea
   let { x, y, angle, scale } = start,
     spread = Infinity,
     misfit = Infinity,
+    residual = Infinity,
     light = usual,
     seen: Float32Array | null = null;
   const cover = new Uint16Array(PARTS * PARTS);
@@ -170,7 +174,7 @@ export function align(plane: Plane, pattern: Patch, start: Placement, grain: rea
           covered++;
           cover[Math.floor((j * PARTS) / n) * PARTS + Math.floor((i * PARTS) / n)]!++;
         }
-        const w = beyond ? (round < SETTLING ? limit / off : 0) : 1;
+        const w = beyond ? (round < SETTLING && usualOff > SETTLED ? limit / off : 0) : 1;
         weights[p] = w;
         if (w === 0) continue;
         const gu = (v[p + 1]! - v[p - 1]!) / 2,
@@ -205,6 +209,7 @@ export function align(plane: Plane, pattern: Patch, start: Placement, grain: rea
         sxy += 0.5 * w * (gu * tv + gv * tu);
       }
     misfit = Math.sqrt(off2 / Math.max(1, used));
+    residual = Math.sqrt(squares / Math.max(1, used));
     const determinant = sx * sy - sxy * sxy;
     spread = sx > 0 && sy > 0 && determinant > 0 ? Math.sqrt((squares / Math.max(1, used)) * ((sx + sy) / (gain * determinant))) : Infinity;
     if (last) break;
@@ -238,6 +243,7 @@ export function align(plane: Plane, pattern: Patch, start: Placement, grain: rea
     spread,
     gain: light,
     misfit,
+    residual,
     covered: covered / inner,
     worstCovered: cover.reduce((most, k) => Math.max(most, k), 0) / part,
     likeness: seen ? likenessOf(t, seen, count, grain) : 0,

@@ -91,6 +91,10 @@ export class FollowedWindow {
     this.determinant = xx * yy - xy * xy;
     return this.strength() > 1e-4 * size;
   }
+  /** The place that it was taken from. */
+  get place(): [number, number] {
+    return [this.x, this.y];
+  }
   /** The smaller eigenvalue of its structure: how well its weaker direction is held. */
   strength(): number {
     const { xx, xy, yy } = this.slopes;

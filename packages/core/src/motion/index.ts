@@ -3,6 +3,7 @@ export * from './between';
 export * from './flow';
 export * from './ncc';
 export * from './pointTracker';
+export * from './areaTracker';
 export * from './repair';
 export * from './frame';
 export * from './kinds';

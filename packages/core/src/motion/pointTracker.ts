@@ -94,6 +94,8 @@ const DISTINCT = 1.5,
 /** Places whose correlation is less than the best one by more than this, or by so many times of what that lacks, are not looked at closely. */
 const CLOSE = 0.15,
   CLOSE_TIMES = 3;
+/** How much more than what is left there may be of grain. */
+const MORE = 1.2;
 /** Likeness by which a pattern has to have lost before it is taken anew. */
 const WORN = 0.045;
 /** Frames over which the way that it goes is taken. */
@@ -120,8 +122,9 @@ export class PointTracker {
   private speed = { x: 0, y: 0 };
   private jump = { x: 0, y: 0 };
   private lostFor = 0;
-  /** Grain of the frame that the pattern was taken from. */
+  /** Grain of the frame that the pattern was taken from; and what is left, as a rule, where it fits. */
   private grain: number;
+  private left = Infinity;
   // What misfit and cover are usual for this pattern; learnt, because light and shape change without any slip.
   private usualMisfit = 0.8;
   private usualGain = 1;
@@ -192,12 +195,18 @@ export class PointTracker {
       .map((peak) => ({ x: peak.x, y: peak.y, angle: this.last.angle, scale: this.last.scale }));
   }
 
+  /** Grain of a frame: as its quiet parts have it, and no more than was left where the pattern fits, since fine texture looks like grain. */
+  private grainNow(plane: Plane, expected: Placement, likely: Placement | undefined): number {
+    if (this.left === Infinity && likely) this.left = this.fit(plane, likely, 0).residual / Math.SQRT2;
+    return Math.min(this.grainAt(plane, expected.x, expected.y), MORE * this.left);
+  }
+
   private fit(plane: Plane, at: Placement, grain: number): Alignment {
     const local = align(
       plane,
       this.patch,
       { x: at.x, y: at.y, angle: at.angle - this.base.angle, scale: at.scale / this.base.scale },
-      [this.grain, grain],
+      [Math.min(this.grain, MORE * this.left), grain],
       this.usualGain,
     );
     return { ...local, angle: local.angle + this.base.angle, scale: local.scale * this.base.scale };
@@ -212,8 +221,9 @@ export class PointTracker {
     // From one frame to the next it goes on as it just did; for as long as it is not seen, as it did for some frames.
     const ahead = this.lostFor ? this.speed : this.jump,
       expected = { ...this.last, x: this.last.x + ahead.x, y: this.last.y + ahead.y },
-      grain = this.grainAt(plane, expected.x, expected.y),
-      fits = this.candidates(plane, expected)
+      places = this.candidates(plane, expected),
+      grain = this.grainNow(plane, expected, places[0]),
+      fits = places
         .map((place) => this.fit(plane, place, grain))
         .filter((fit) => this.possible(fit, plane))
         .sort((a, b) => this.strain(a) - this.strain(b)),
@@ -305,6 +315,7 @@ export class PointTracker {
     this.seen++;
     const learn = this.seen < 5 ? 0.3 : 0.08;
     this.usualMisfit += (Math.min(3, best.misfit) - this.usualMisfit) * learn;
+    this.left += (best.residual / Math.SQRT2 - this.left) * learn;
     this.usualGain += (best.gain - this.usualGain) * 0.5;
     this.usualCover += (Math.min(0.3, best.worstCovered) - this.usualCover) * learn;
     this.trusted = this.last;

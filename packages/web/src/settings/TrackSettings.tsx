@@ -9,6 +9,10 @@ import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
 import { ParamFields, plainTarget } from './ParamFields';
 
+/** Frames after which a point that is weak or lost on more than this share of them is called hard to follow. */
+const ENOUGH = 10,
+  HARD = 0.25;
+
 export function TrackSettings({ id }: { id: string }) {
   const shot = useDocument(),
     { edit, frame, remove } = useParts('edit', 'frame', 'remove'),
@@ -84,6 +88,11 @@ export function TrackSettings({ id }: { id: string }) {
           ? `${count('good')} good · ${count('weak')} weak · ${count('lost')} lost · ${count('keyed')} set by hand`
           : 'nothing tracked yet'}
       </div>
+      {track.kind === 'point' && all.length >= ENOUGH && count('weak') + count('lost') > HARD * all.length && (
+        <p className="warn" role="status">
+          There is little here that is sharp and stays as it is. The kind <i>Area</i> follows cloth, skin and faces by many places at once.
+        </p>
+      )}
       <ChoiceField
         label="Kind"
         value={track.kind}

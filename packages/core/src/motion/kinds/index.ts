@@ -1,9 +1,10 @@
 import type { StoredOf } from '../../params/describe';
+import { area } from './area';
 import type { TrackKind } from './describe';
 import { pair } from './pair';
 import { point } from './point';
 
-const register = { point, pair };
+const register = { point, pair, area };
 export type KindOfTrack = keyof typeof register;
 /** Every kind of track. Adding one touches its file, its test and one line here. */
 export const trackKinds = register as unknown as Record<KindOfTrack, TrackKind>;

@@ -14,6 +14,18 @@ test('a mount stands beside its track by its offset, and says where it is not ce
   expect(pointFrame([], 1)).toBeNull();
 });
 
+test('an area carries its turn and growth since it was placed', () => {
+  const frame = (n: number, rotation: number, scale: number): TrackSample => ({
+      ...{ frame: n, x: 100 + n, y: 50, rotation, scale, confidence: 1, state: 'good' },
+    }),
+    measured = { samples: [frame(0, 10, 2), frame(1, 55, 3)], other: null, reference: 0 },
+    mount = trackKinds.area.frame(measured, 1)!;
+  expect([mount.turnAt(), mount.scaleAt()]).toEqual([expect.closeTo(45, 9), expect.closeTo(1.5, 9)]);
+  expect(mount.toPicture([0, 0])).toEqual([101, 50]);
+  expect(trackKinds.area.frame(measured, 0)!.turnAt()).toBe(0);
+  expect(trackKinds.area.fit!({ area: 12.4 } as never)).toEqual({ area: 31 });
+});
+
 const found = (frame: number, x: number, y: number): TrackSample => ({ frame, x, y, rotation: 0, scale: 1, confidence: 1, state: 'good' });
 test('a pair turns and grows with the line between its tracks, and the offset with it', () => {
   const a = [found(0, 100, 100), found(1, 110, 100)],
