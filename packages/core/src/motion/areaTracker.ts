@@ -40,8 +40,6 @@ interface Feature {
   /** Its look, from the finest to the coarsest picture, and how the area was turned and sized then. */
   looks: FollowedWindow[];
   taken: Similarity;
-  /** Where it was when its look was taken, and lately. */
-  from: [number, number];
   astray: number;
 }
 
@@ -155,7 +153,7 @@ export class AreaTracker {
         has = looks[level]!.at(plane, (at[0] - part.left) * k, (at[1] - part.top) * k);
       if (level === 0) held = has;
     });
-    Object.assign(feature, { looks, taken: this.map, from: [at[0], at[1]] });
+    Object.assign(feature, { looks, taken: this.map });
     return held;
   }
 
@@ -180,7 +178,7 @@ export class AreaTracker {
     for (const { at, strength } of found) {
       if (this.features.length >= FEATURES || strength < least) break;
       if (taken.some((p) => hypot(p[0] - at[0], p[1] - at[1]) < apart)) continue;
-      const feature: Feature = { own: movedBack(this.map, at), looks: [], taken: this.map, from: at, astray: 0 };
+      const feature: Feature = { own: movedBack(this.map, at), looks: [], taken: this.map, astray: 0 };
       if (!this.take(feature, part, at)) continue;
       this.features.push(feature);
       taken.push(at);

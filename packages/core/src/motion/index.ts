@@ -5,6 +5,7 @@ export * from './ncc';
 export * from './pointTracker';
 export * from './areaTracker';
 export * from './repair';
+export * from './doubts';
 export * from './frame';
 export * from './kinds';
 export * from './samples';

@@ -254,6 +254,12 @@ export const correctTrack = (id: string, clipFrame: number, at: [number, number]
     if (at) corrections[String(clipFrame)] = at;
     else delete corrections[String(clipFrame)];
   });
+/** Places for frames of a track that were doubtful, as a person would set them; one step back takes them all away. */
+export const fillTrack = (id: string, places: ReadonlyMap<number, readonly [number, number]>): Edit =>
+  edit('Fill in track', (s) => {
+    const corrections: Corrections = s.tracks[id]!.corrections;
+    for (const [clipFrame, [x, y]] of places) corrections[String(clipFrame)] = [x, y];
+  });
 export const addMatte = (o: { id: string; name: string; source: SourceKind; clip: string | null }): Edit =>
   edit('Add matte', (s) => {
     s.mattes[o.id] = newMatte({ ...o, name: freshName(s.mattes, o.name) });

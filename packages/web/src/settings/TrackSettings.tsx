@@ -8,6 +8,7 @@ import { useTracks } from '../workbench/tracks';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
 import { ParamFields, plainTarget } from './ParamFields';
+import { TrackDoubts } from './TrackDoubts';
 
 /** Frames after which a point that is weak or lost on more than this share of them is called hard to follow. */
 const ENOUGH = 10,
@@ -93,6 +94,7 @@ export function TrackSettings({ id }: { id: string }) {
           There is little here that is sharp and stays as it is. The kind <i>Area</i> follows cloth, skin and faces by many places at once.
         </p>
       )}
+      <TrackDoubts track={track} samples={all} />
       <ChoiceField
         label="Kind"
         value={track.kind}

@@ -67,15 +67,18 @@ function One({
       ? changeTrack(track.id, { at: to, ...(unmeasured ? { frame: at } : {}) })
       : correctTrack(track.id, at, to);
   };
+  // What turns and grows is drawn so.
+  const carried = measured && trackKinds[track.kind].frame({ samples: all, other: null, reference: track.frame }, at),
+    [xu, yu, xv, yv] = carried?.slopes ?? [1, 0, 0, 1];
   const square = (side: number) => {
     const h = side / 2,
       [px, py] = place;
     return [
-      [px - h, py - h],
-      [px + h, py - h],
-      [px + h, py + h],
-      [px - h, py + h],
-    ].flatMap((p) => onScreen(p as [number, number]));
+      [-h, -h],
+      [h, -h],
+      [h, h],
+      [-h, h],
+    ].flatMap(([u, v]) => onScreen([px + xu * u! + xv * v!, py + yu * u! + yv * v!]));
   };
   // Where a box is small on the screen its handle stands further out, so that the point can still be taken hold of.
   const { boxes } = trackKinds[track.kind],
