@@ -11,9 +11,13 @@ export interface Doubt {
   size: number;
 }
 
-/** A jump is this many times what is usual of the track, by robust statistics, and at least so many pixels. */
-const TIMES = 8,
-  LEAST = 1;
+/**
+ * A jump is this many times what is usual of the track, by robust statistics, at least so many pixels, and more than this share of the way from frame to
+ * frame: whatever moves fast may also turn fast.
+ */
+const TIMES = 10,
+  LEAST = 2,
+  OF_WAY = 0.6;
 /** From the median of distances to the deviation of a normal distribution. */
 const DEVIATION = 1.4826;
 
@@ -21,13 +25,16 @@ type Placed = TrackSample & { x: number; y: number };
 const isPlaced = (s: TrackSample | undefined): s is Placed => !!s && s.x !== null && s.y !== null;
 const isSound = (s: TrackSample | undefined): s is Placed => isPlaced(s) && s.state !== 'weak' && s.state !== 'lost';
 
-/** How far each sample lies from the middle between its two neighbours; null where one of the three is not there. */
-function bends(samples: readonly TrackSample[]): (number | null)[] {
+/** How far each sample lies from the middle between its two neighbours, and the shorter of the ways to them; null where one of the three is not there. */
+function bends(samples: readonly TrackSample[]): ({ by: number; way: number } | null)[] {
   return samples.map((s, i) => {
     const a = samples[i - 1],
       b = samples[i + 1];
     if (!isSound(s) || !isSound(a) || !isSound(b) || b.frame - a.frame !== 2) return null;
-    return hypot(s.x - (a.x + b.x) / 2, s.y - (a.y + b.y) / 2);
+    return {
+      by: hypot(s.x - (a.x + b.x) / 2, s.y - (a.y + b.y) / 2),
+      way: Math.min(hypot(s.x - a.x, s.y - a.y), hypot(b.x - s.x, b.y - s.y)),
+    };
   });
 }
 
@@ -45,13 +52,14 @@ export function doubtsOf(samples: readonly TrackSample[]): Doubt[] {
     else out.push({ kind: s.state, first: s.frame, last: s.frame, size: 0 });
   }
   const bent = bends(samples),
-    known = bent.filter((b): b is number => b !== null).sort((a, b) => a - b),
+    known = bent.flatMap((b) => (b ? [b.by] : [])).sort((a, b) => a - b),
     most = Math.max(LEAST, TIMES * DEVIATION * (known[known.length >> 1] ?? 0));
   bent.forEach((b, i) => {
     // A jump bends the track at its neighbours too, by half as much.
-    if (b === null || b <= most || b < (bent[i - 1] ?? 0) || b <= (bent[i + 1] ?? 0)) return;
-    // What a person set is as it should be.
-    if (samples[i]!.state !== 'keyed') out.push({ kind: 'jump', first: samples[i]!.frame, last: samples[i]!.frame, size: b });
+    if (!b || b.by <= Math.max(most, OF_WAY * b.way) || b.by < (bent[i - 1]?.by ?? 0) || b.by <= (bent[i + 1]?.by ?? 0)) return;
+    // What a person set is as it should be, and what is beside it is bent by that.
+    if (![i - 1, i, i + 1].some((k) => samples[k]!.state === 'keyed'))
+      out.push({ kind: 'jump', first: samples[i]!.frame, last: samples[i]!.frame, size: b.by });
   });
   return out.sort((a, b) => a.first - b.first);
 }

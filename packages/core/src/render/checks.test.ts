@@ -36,6 +36,16 @@ test('weak and lost frames are told where the track is used, as runs of shot fra
   expect(ids(glowing(s.correctTrack('t1', 3, [1, 1]), s.correctTrack('t1', 4, [1, 1])), 'gggwwggggggg')).toEqual([]);
 });
 
+test('a jump of a track is told with its size where the track is used, and not once a person has set the frame', () => {
+  const jumping = (list: TrackSample[]) => new Map([['t1', list.map((one, i) => (i === 6 ? { ...one, x: 42, y: 25 } : one))]]),
+    samples = jumping(tracked('gggggggggggg').get('t1')!);
+  expect(checkShot(glowing(), samples).map((c) => [c.id, c.frame, c.text])).toEqual([
+    ['track-jump', 1007, 'Glow hangs on Pin, which jumps by 13.0 px at 1007.'],
+  ]);
+  expect(checkShot(glowing(s.changeRow('r1', { start: 1001, length: 4 })), samples)).toEqual([]);
+  expect(checkShot(glowing(s.correctTrack('t1', 6, [30, 20])), samples)).toEqual([]);
+});
+
 test('a row that is muted at render, one outside the shot, and one that nobody knows', () => {
   expect(ids(glowing(s.changeRow('r1', { muted: true })))).toEqual(['row-muted']);
   expect(ids(glowing(s.changeRow('r1', { start: 2000 })))).toEqual(['row-outside']);

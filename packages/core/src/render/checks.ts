@@ -1,6 +1,7 @@
 import { effectOf } from '../effects';
 import { hypot } from '../image/exactMath';
 import { matteSources } from '../matte/sources';
+import { doubtsOf } from '../motion/doubts';
 import { correctedSamples } from '../motion/repair';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { momentsOf } from '../placing';
@@ -94,15 +95,29 @@ function badTracks({ shot, tracks, row, places, from, to }: Looked): Found[] {
         name = Object.keys(e.inputs).find((key) => e.inputs[key]!.kind === input);
       if (!track || !clip || !name || seen.has(track.id)) continue;
       seen.add(track.id);
-      const states = new Map(correctedSamples(tracks.get(track.id) ?? [], track.corrections).map((s) => [s.frame, s.state])),
+      const samples = correctedSamples(tracks.get(track.id) ?? [], track.corrections),
+        states = new Map(samples.map((s) => [s.frame, s.state])),
+        jumps = new Map(doubtsOf(samples).flatMap((d) => (d.kind === 'jump' ? [[d.first, d.size] as const] : []))),
         bad = { weak: [] as number[], lost: [] as number[] };
+      let jump: { frame: number; size: number } | null = null;
       for (let f = from; f <= to; f++) {
-        const state = states.get(clipFrame(shot, clip, f)) ?? 'lost';
-        if (state !== 'weak' && state !== 'lost') continue;
+        const at = clipFrame(shot, clip, f),
+          state = states.get(at) ?? 'lost',
+          size = jumps.get(at) ?? 0;
+        if (state !== 'weak' && state !== 'lost' && size <= (jump?.size ?? 0)) continue;
         const v = rowValues(place, f, 1);
         if (e.without?.(v).includes(name) || (state === 'lost' && e.bearsLoss?.(v))) continue;
-        bad[state].push(f);
+        if (state === 'weak' || state === 'lost') bad[state].push(f);
+        else jump = { frame: f, size };
       }
+      if (jump)
+        out.push({
+          id: 'track-jump',
+          track: track.id,
+          frame: jump.frame,
+          text: `${row.name} ${input === 'mount' ? 'hangs on' : 'aims at'} ${track.name}, which jumps by ${jump.size.toFixed(1)} px at ${jump.frame}.`,
+          fix: 'Look at it under Doubtful frames on Motion: fill it in from its neighbours, or drag the point where it belongs.',
+        });
       for (const state of ['weak', 'lost'] as const)
         if (bad[state].length)
           out.push({
