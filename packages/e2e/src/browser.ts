@@ -18,6 +18,8 @@ export async function openBrowser(): Promise<{ browser: Browser; close(): Promis
       '--disable-background-networking',
       '--disable-component-update',
       '--disable-sync',
+      // Stories leave one page for the next: kept for "back", each would hold on to what it still asks for, and a browser asks a server six things at a time.
+      '--disable-back-forward-cache',
     ],
   });
   return {
