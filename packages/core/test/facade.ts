@@ -1,4 +1,4 @@
-import { hash, newPlane, normal, type Plane } from '../src/image';
+import { exactMath, hash, newPlane, normal, type Plane } from '../src/image';
 
 /**
  * A house front with hard bright edges: rows of windows before a bright wall, each alike but for the tone of its panes. It moves before the camera, under
@@ -37,7 +37,7 @@ function wall(x: number, y: number, alike: boolean): number {
 export function drawFacade(frame: number, { at, grain, flicker, post, alike = false }: FacadeOptions): Plane {
   const plane = newPlane(FACADE.width, FACADE.height),
     moved = at(frame),
-    gain = 1 + flicker * Math.sin(frame * 2.4 + 0.3),
+    gain = 1 + flicker * exactMath.sin(frame * 2.4 + 0.3),
     left = post?.(frame);
   for (let y = 0, p = 0; y < plane.height; y++)
     for (let x = 0; x < plane.width; x++, p++) {

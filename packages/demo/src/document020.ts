@@ -26,14 +26,14 @@ import { STANDING_020 } from './standing';
 
 const points = curveWith('smooth');
 
-/** Frames of the clip before the shot begins: she comes along the mole, and what she hides later is seen. */
+/** Frames of the clip before the shot begins: the warden walks in, and the set behind the later standing place is seen. */
 const RUN_IN = 48;
 /** The frame of the clip in whose drift the outline is drawn. */
 const DRAWN_AT = 100;
 
 /**
- * TW_020 finished: the lantern answers, a beam goes out to the buoy, strikes, and the water carries its light, which falls on her coat. No clean plate
- * was shot; it was built from the run-in, and her matte from that.
+ * TW_020 finished: the lantern answers, a beam goes out to the buoy, strikes, and the water carries its light. The flash falls on the warden's coat.
+ * No clean plate was shot: the clean plate is built from the run-in, and the warden's matte from that plate.
  */
 export function finished020(
   media: { performance: Clip['media']; clean: Clip['media'] },
@@ -200,7 +200,7 @@ export function finished020(
       },
       curves: { rate: points([0, 420], [20, 420], [26, 0]) },
     }),
-    // The flash at the buoy falls on her.
+    // The flash at the buoy also lights the warden.
     addRow({
       id: 'r8',
       effect: 'flash',
@@ -212,7 +212,7 @@ export function finished020(
     }),
     ...(['r2', 'r3', 'r7'] as const).map((id, i) => changeRow(id, { cue: 'q1', start: [2, 0, 4][i]! })),
     ...(['r4', 'r5', 'r6', 'r8'] as const).map((id) => changeRow(id, { cue: 'q2', start: 0 })),
-    changeRow('r8', { name: 'Flash on her coat', matte: 'k1' }),
+    changeRow('r8', { name: 'Flash on the coat', matte: 'k1' }),
     changeRow('r5', { name: 'Sparks at the buoy' }),
     changeRow('r6', { name: 'Light on the water' }),
     changeRow('r7', { name: 'Glints on the water' }),

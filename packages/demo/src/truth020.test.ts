@@ -25,14 +25,17 @@ afterAll(() => rm(folder, { recursive: true, force: true }));
 const codes = (file: string, frame: number): Promise<Codes> => store.codes(hashes[file]!, frame),
   json = async <T>(file: string) => JSON.parse(await readFile(join(media, file), 'utf8')) as T;
 
-test.each(['lantern', 'buoy'] as const)('the stored track of the %s is right where it claims to be, once she stands', async (what) => {
-  const truth = (await json<Record<string, [number, number][]>>('truth.json'))[what]!,
-    stored = (await json<TrackSample[]>(`track-${what}.json`)).filter((s) => s.state === 'good' && s.frame >= RUN_IN);
-  expect(stored.length).toBeGreaterThanOrEqual(68);
-  for (const s of stored) expect(Math.hypot(s.x! - truth[s.frame]![0], s.y! - truth[s.frame]![1])).toBeLessThan(1);
-});
+test.each(['lantern', 'buoy'] as const)(
+  'the stored track of the %s is right where it claims to be, once the warden stands',
+  async (what) => {
+    const truth = (await json<Record<string, [number, number][]>>('truth.json'))[what]!,
+      stored = (await json<TrackSample[]>(`track-${what}.json`)).filter((s) => s.state === 'good' && s.frame >= RUN_IN);
+    expect(stored.length).toBeGreaterThanOrEqual(68);
+    for (const s of stored) expect(Math.hypot(s.x! - truth[s.frame]![0], s.y! - truth[s.frame]![1])).toBeLessThan(1);
+  },
+);
 
-test('she is gone from the built clean plate, and it drifts as the camera does', async () => {
+test('the warden is gone from the built clean plate, and it drifts as the camera does', async () => {
   const plate = await codes('clean.mp4', 96),
     filmed = await codes('performance.mp4', 96),
     { data: matte, channels } = await codes('truth-matte.mp4', 96),
@@ -54,7 +57,7 @@ test('she is gone from the built clean plate, and it drifts as the camera does',
   expect(inside / body).toBeLessThan(0.1);
 });
 
-test('her matte from the built plate is her true matte: soft edge, few holes, little beside it', async () => {
+test('the matte from the built plate is the true matte: soft edge, few holes, little beside it', async () => {
   const shot = finished020(
       { performance: { path: 'performance.mp4' }, clean: { path: 'clean.mp4' } },
       { lantern: 'track-lantern.json', buoy: 'track-buoy.json', bollard: 'track-bollard.json' },
