@@ -23,7 +23,7 @@ import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
 import { asStored, inRowFrames, putPoint } from './hungCurves';
 import { rowRange, rowsOf } from './query';
-import { clipStart, cueFrame, storedCueFrame } from './when';
+import { cueFrame, storedCueFrame } from './when';
 import type {
   Base,
   Clip,
@@ -90,14 +90,6 @@ export const changeClip = (id: string, change: Partial<Pick<Clip, 'name' | 'role
     // Later parts are of the same medium.
     const read = Object.fromEntries(Object.entries(change).filter(([field]) => (readings as readonly string[]).includes(field)));
     for (const part of Object.values(s.clips)) if (part.continues === id) Object.assign(part, read);
-  });
-/** Lets a clip begin at a cue, with which it then moves; null lets it go. It stays where it is. */
-export const hangClip = (id: string, cue: string | null): Edit =>
-  edit(cue ? 'Hang clip on cue' : 'Let clip go from cue', (s) => {
-    const clip = s.clips[id]!,
-      at = clipStart(s as Shot, clip as Clip);
-    clip.cue = cue;
-    clip.start = at - (cue ? cueFrame(s as Shot, cue) : 0);
   });
 /** Lays a stroke of other pixels over a clip's own. */
 export const addRepair = (clip: string, repair: Omit<Repair, 'id'>): Edit =>

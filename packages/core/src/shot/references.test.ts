@@ -34,7 +34,7 @@ const full = (): Shot => {
     s.addRow({ id: 'r1', effect: 'beam', lane: 'front', subject: 's1', track: 't1', aim: 't2' }),
     s.changeRow('r1', { name: 'Ray', cue: 'q1', start: 2, clip: 'c3', matte: 'k1', source: 'k1', under: 'k2' }),
     s.setCurve('r1', 'core', { points: [{ frame: 0, cue: 'q1', value: 3, ease: 'linear' }] }),
-    s.hangClip('c3', 'q1'),
+    s.changeClip('c3', { cue: 'q1', start: 0 }),
     s.addTwin('r1', 't2'),
     s.addTwin('r1', 't1'),
     s.changeTwin('r1', 'w1', { aim: 't1' }),
