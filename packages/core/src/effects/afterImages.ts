@@ -6,7 +6,7 @@ import { warpFlat, type Homography } from '../image/warp';
 import { boxOf } from './body';
 import type { Box } from './region';
 import { param, type Values } from '../params/describe';
-import { after, back } from '../placing';
+import { after, back } from '../image/homography';
 import { effect } from './describe';
 import { recipes } from './recipes/afterImages';
 

@@ -1,18 +1,8 @@
 import { atan2, clamp, exp, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import { param, type Values } from '../params/describe';
-import {
-  back,
-  boxAround,
-  carriedMatrix,
-  carrierOf,
-  carryParams,
-  cornersOf,
-  outlineOf,
-  placedMatrix,
-  turnedOnly,
-  type Sizes,
-} from '../placing';
+import { back, cornersOf } from '../image/homography';
+import { boxAround, carriedMatrix, carrierOf, carryParams, outlineOf, placedMatrix, turnedOnly, type Sizes } from '../placing';
 import { effect } from './describe';
 import { recipes } from './recipes/ring';
 

@@ -1,6 +1,7 @@
 import { hypot, PI } from '../image/exactMath';
-import { newPlane, type Plane } from '../image/picture';
+import type { Plane } from '../image/picture';
 import { FollowedWindow } from './flow';
+import { partOf, type Part } from './part';
 import type { TrackSample } from './pointTracker';
 import { agreedSimilarity, moved, movedBack, sizeOf, turnOf, type Similarity } from './similarity';
 
@@ -43,65 +44,6 @@ interface Feature {
   astray: number;
 }
 
-/** Half of the side of the square whose mean is taken off: light that changes over more than that says nothing of motion. */
-const AROUND = 15;
-/** Takes the mean of what is around it off every pixel, by a table of running sums. */
-function lessAround({ width, height, data }: Plane): void {
-  const line = width + 1,
-    sums = new Float64Array(line * (height + 1));
-  for (let y = 0; y < height; y++)
-    for (let x = 0, row = 0; x < width; x++) {
-      row += data[y * width + x]!;
-      sums[(y + 1) * line + x + 1] = sums[y * line + x + 1]! + row;
-    }
-  for (let y = 0; y < height; y++) {
-    const top = Math.max(0, y - AROUND),
-      bottom = Math.min(height, y + AROUND + 1);
-    for (let x = 0; x < width; x++) {
-      const left = Math.max(0, x - AROUND),
-        right = Math.min(width, x + AROUND + 1);
-      data[y * width + x]! -=
-        (sums[bottom * line + right]! - sums[top * line + right]! - sums[bottom * line + left]! + sums[top * line + left]!) /
-        ((bottom - top) * (right - left));
-    }
-  }
-}
-
-/** A part of a picture and halves of it, each less what is around. */
-interface Part {
-  left: number;
-  top: number;
-  planes: Plane[];
-}
-
-function half({ width, height, data }: Plane): Plane {
-  const small = newPlane(width >> 1, height >> 1);
-  for (let y = 0; y < small.height; y++)
-    for (let x = 0; x < small.width; x++) {
-      const p = 2 * y * width + 2 * x;
-      small.data[y * small.width + x] = (data[p]! + data[p + 1]! + data[p + width]! + data[p + width + 1]!) / 4;
-    }
-  return small;
-}
-/** The part of a picture around a place, as far as it goes; null where there is none of it. */
-function partOf(plane: Plane, [x, y]: readonly [number, number], reach: number): Part | null {
-  const unit = 1 << LEVELS,
-    left = Math.max(0, Math.floor((x - reach) / unit) * unit),
-    top = Math.max(0, Math.floor((y - reach) / unit) * unit),
-    width = Math.min(plane.width - left, Math.ceil((2 * reach) / unit) * unit + unit),
-    height = Math.min(plane.height - top, Math.ceil((2 * reach) / unit) * unit + unit);
-  if (width < 3 * WINDOW || height < 3 * WINDOW) return null;
-  const first = newPlane(width, height);
-  for (let j = 0; j < height; j++) {
-    const at = (top + j) * plane.width + left;
-    first.data.set(plane.data.subarray(at, at + width), j * width);
-  }
-  lessAround(first);
-  const planes = [first];
-  while (planes.length <= LEVELS && Math.min(planes.at(-1)!.width, planes.at(-1)!.height) > 2 * WINDOW) planes.push(half(planes.at(-1)!));
-  return { left, top, planes };
-}
-
 export interface AreaTrackerOptions {
   /** Side of the area, pixels. */
   area: number;
@@ -141,7 +83,9 @@ export class AreaTracker {
   }
 
   private look(plane: Plane): Part | null {
-    return partOf(plane, [this.map.x, this.map.y], (this.options.area / 2) * 1.5 * sizeOf(this.map) + (WINDOW << (LEVELS - 1)));
+    const { x, y } = this.map,
+      reach = (this.options.area / 2) * 1.5 * sizeOf(this.map) + (WINDOW << (LEVELS - 1));
+    return partOf(plane, [x - reach, y - reach, x + reach, y + reach], LEVELS, WINDOW);
   }
 
   /** Takes the look of a feature where it stands now. */

@@ -59,6 +59,9 @@ export function followPoints(from: Pyramid, to: Pyramid, points: readonly (reado
   });
 }
 
+/** How a step on a window goes on the picture that it is taken from: [x by x, y by x, x by y, y by y]. */
+export type View = readonly [number, number, number, number];
+
 /** A square window of one picture, with all that following it into another needs: made once and used for one place after the other. */
 export class FollowedWindow {
   private readonly half: number;
@@ -80,16 +83,25 @@ export class FollowedWindow {
     this.gy = new Float32Array(size * size);
   }
 
-  /** Takes the window about a place; true where it has structure in both directions: the smaller eigenvalue says so. */
-  at(plane: Plane, x: number, y: number): boolean {
+  /**
+   * Takes the window about a place; true where it has structure in both directions: the smaller eigenvalue says so.
+   * @param view how it is turned, scaled and slanted before it is looked for; as it is where nothing is said.
+   */
+  at(plane: Plane, x: number, y: number, view?: View): boolean {
     const { size, half } = this;
     this.x = x;
     this.y = y;
-    window(plane, x - half - 1, y - half - 1, this.wide, this.patch);
+    if (view) slanted(plane, x, y, this.wide, view, this.patch);
+    else window(plane, x - half - 1, y - half - 1, this.wide, this.patch);
     this.slopes = gradients(this.patch, size, this.gx, this.gy);
     const { xx, xy, yy } = this.slopes;
     this.determinant = xx * yy - xy * xy;
     return this.strength() > 1e-4 * size;
+  }
+  /** Takes another place for that from which shifts count. */
+  stand(x: number, y: number): void {
+    this.x = x;
+    this.y = y;
   }
   /** The place that it was taken from. */
   get place(): [number, number] {
@@ -176,6 +188,24 @@ function window(plane: Plane, left: number, top: number, size: number, out: Floa
         c = data[y1 * width + x0]!,
         above = a + (data[y0 * width + x1]! - a) * u;
       out[p] = above + (c + (data[y1 * width + x1]! - c) * u - above) * v;
+    }
+  }
+}
+/** A square of grey values about a place, its columns and rows along two given steps; edges hold. */
+function slanted({ width, height, data }: Plane, x: number, y: number, size: number, [xx, yx, xy, yy]: View, out: Float32Array): void {
+  const h = (size - 1) / 2;
+  for (let j = 0, p = 0; j < size; j++) {
+    let px = x - 0.5 - h * xx + (j - h) * xy,
+      py = y - 0.5 - h * yx + (j - h) * yy;
+    for (let i = 0; i < size; i++, p++, px += xx, py += yx) {
+      const xi = clamp(Math.floor(px), width - 1),
+        yi = clamp(Math.floor(py), height - 1),
+        u = Math.min(1, Math.max(0, px - xi)),
+        v = Math.min(1, Math.max(0, py - yi)),
+        q = yi * width + xi,
+        above = data[q]! + (data[q + 1]! - data[q]!) * u,
+        below = data[q + width]! + (data[q + width + 1]! - data[q + width]!) * u;
+      out[p] = above + (below - above) * v;
     }
   }
 }

@@ -14,6 +14,8 @@ export interface TrackSample {
   y: number | null;
   rotation: number;
   scale: number;
+  /** Corners of a plane, clockwise from the top left one as it was drawn; other tracks have none. */
+  corners?: [number, number][];
   confidence: number;
   state: SampleState;
 }

@@ -3,7 +3,7 @@ import { meanHalf } from '../image/blur';
 import type { Picture, Plane } from '../image/picture';
 import { alphaOf, asAlpha } from '../image/planeMath';
 import { warpFlat, type Homography } from '../image/warp';
-import { back, cornersOf } from './homography';
+import { back, cornersOf } from '../image/homography';
 
 import { boxAround, scaleOf } from './place';
 

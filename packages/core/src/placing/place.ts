@@ -2,7 +2,7 @@ import { clamp, cos, radians, sin } from '../image/exactMath';
 import type { Homography } from '../image/warp';
 import type { Frame, Point } from '../motion/frame';
 import { param, type Values } from '../params/describe';
-import { after, cornersOf, seenAt, toCorners } from './homography';
+import { after, cornersOf, seenAt, toCorners } from '../image/homography';
 
 /** Where a picture stands in a shot, how large it is and how it is turned. Shared by elements, subjects and clips. */
 export const placeParams = {

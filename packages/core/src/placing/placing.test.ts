@@ -1,21 +1,7 @@
 import { AffineFrame, type Point } from '../motion';
 import { defaultsOf, valuesAt } from '../params';
-import {
-  after,
-  back,
-  boxAround,
-  carriedMatrix,
-  carrierOf,
-  cornersOf,
-  momentsOf,
-  outlineOf,
-  placedMatrix,
-  placeParams,
-  scaleOf,
-  seenAt,
-  toCorners,
-  type PlaceValues,
-} from './index';
+import { after, back, cornersOf, seenAt, toCorners } from '../image/homography';
+import { boxAround, carriedMatrix, carrierOf, momentsOf, outlineOf, placedMatrix, placeParams, scaleOf, type PlaceValues } from './index';
 
 const sizes = { width: 400, height: 200, pictureWidth: 1280, pictureHeight: 720 };
 const placed = (set: Record<string, number | string | [number, number]> = {}) =>

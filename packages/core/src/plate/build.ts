@@ -1,7 +1,7 @@
 import type { Pictures } from '../image/arena';
 import type { Codes } from '../image/picture';
 import type { Transfer } from '../image/transfer';
-import { back, seenAt } from '../placing/homography';
+import { back, seenAt } from '../image/homography';
 import type { Homography } from '../image/warp';
 import { calmVotes, steadied } from './calm';
 import { anchorOf, driftOf, farthest, inPixels, NO_DRIFT, type Camera, type Drift } from './drift';

@@ -1,4 +1,4 @@
-import { seenAt } from '../placing/homography';
+import { seenAt } from '../image/homography';
 import type { Homography } from '../image/warp';
 import type { Cells } from './footage';
 

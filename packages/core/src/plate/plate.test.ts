@@ -1,7 +1,7 @@
 import { Arena } from '../image/arena';
 import { exactMath, fractal2, uniform } from '../image';
 import { decodeTable, encodeValue } from '../image/transfer';
-import { after, seenAt } from '../placing/homography';
+import { after, seenAt } from '../image/homography';
 import type { Homography } from '../image/warp';
 import { buildPlate, type BuiltPlate, type PlateOptions } from './build';
 import { anchorOf, driftOf, inPixels } from './drift';

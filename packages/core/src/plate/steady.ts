@@ -1,7 +1,7 @@
 import type { Pictures } from '../image/arena';
 import type { Transfer } from '../image/transfer';
 import type { Homography } from '../image/warp';
-import { seenAt } from '../placing/homography';
+import { seenAt } from '../image/homography';
 import type { Footage } from './footage';
 import { gainTable, gainTables, isNoGain, throughTable, type Gains } from './light';
 

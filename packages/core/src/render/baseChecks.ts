@@ -1,4 +1,4 @@
-import { cornersOf } from '../placing';
+import { cornersOf } from '../image/homography';
 import { appearanceOf } from '../shot/appearance';
 import { partAt, placedRange } from '../shot/when';
 import { leadingRow, takeStart } from '../shot/query';

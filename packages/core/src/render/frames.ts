@@ -1,8 +1,8 @@
-import type { AffineFrame, Frame } from '../motion/frame';
+import type { Frame } from '../motion/frame';
 import { correctedSamples } from '../motion/repair';
 import type { TrackSample } from '../motion/pointTracker';
 import { trackKinds } from '../motion/kinds';
-import { meanFrame, seenFrame } from '../placing';
+import { meanFrame, seenFrame, type FlatFrame } from '../motion/seen';
 import { appearanceOf, carrierOfClip } from '../shot/appearance';
 import { clipFrame } from '../shot/when';
 import type { Shot, Track } from '../shot/schema';
@@ -16,7 +16,7 @@ export interface Mounts {
    */
   at(mount: string, shotFrame: number, subject?: string | null): Frame | null;
   /** Where it stands at a frame of its clip, in the clip's own pixels. */
-  onClip(mount: string, clipFrame: number): AffineFrame | null;
+  onClip(mount: string, clipFrame: number): FlatFrame | null;
 }
 
 export function framesOf(shot: Shot, tracks: Tracks): Mounts {
@@ -26,7 +26,7 @@ export function framesOf(shot: Shot, tracks: Tracks): Mounts {
       if (!samples) measured.set(track.id, (samples = correctedSamples(tracks.get(track.id) ?? [], track.corrections)));
       return samples;
     },
-    onClip = (id: string, at: number): AffineFrame | null => {
+    onClip = (id: string, at: number): FlatFrame | null => {
       const mount = shot.mounts[id],
         track = mount && shot.tracks[mount.track];
       if (!mount || !track) return null;

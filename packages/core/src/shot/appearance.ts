@@ -1,15 +1,13 @@
 import type { Homography } from '../image/warp';
 import type { Point } from '../motion/frame';
 import { valuesAt } from '../params';
+import { after, back, seenAt } from '../image/homography';
 import {
-  after,
   asPlaced,
-  back,
   clipParams,
   type ClipValues,
   momentsOf,
   placedMatrix,
-  seenAt,
   subjectParams,
   type PlaceValues,
   type SubjectValues,

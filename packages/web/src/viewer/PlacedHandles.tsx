@@ -1,6 +1,7 @@
 import { Fragment } from 'react';
 import type { Point } from '@wraithos/core/motion';
-import { seenAt, toCorners, type Outline, type Sizes } from '@wraithos/core/placing';
+import { seenAt, toCorners } from '@wraithos/core/image';
+import type { Outline, Sizes } from '@wraithos/core/placing';
 import { together, type Edit } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { colours, Knob, Outlined, Ring } from './marks';

@@ -69,7 +69,7 @@ function One({
   };
   // What turns and grows is drawn so.
   const carried = measured && trackKinds[track.kind].frame({ samples: all, other: null, reference: track.frame }, at),
-    [xu, yu, xv, yv] = carried?.slopes ?? [1, 0, 0, 1];
+    [xu, yu, xv, yv] = carried?.slopesAt([0, 0]) ?? [1, 0, 0, 1];
   const square = (side: number) => {
     const h = side / 2,
       [px, py] = place;

@@ -1,6 +1,6 @@
 import type { Plane } from '../../image/picture';
 import type { Params, StoredOf } from '../../params/describe';
-import type { AffineFrame } from '../frame';
+import type { FlatFrame } from '../seen';
 import type { TrackSample } from '../pointTracker';
 
 /** What was measured of a track, and of the other tracks that it names. */
@@ -38,7 +38,7 @@ export interface TrackKind<P extends Params = Params> {
   /** Begins to follow it at a place of a frame, clip pixels; none where nothing of it is measured in the picture. */
   follow?(values: StoredOf<P>, luma: Plane, clipFrame: number, at: [number, number]): Follower;
   /** The frame that it carries at a frame of its clip, whole-shot pixels; null where it was never seen. */
-  frame(measured: Measured, clipFrame: number): AffineFrame | null;
+  frame(measured: Measured, clipFrame: number): FlatFrame | null;
 }
 /** Declares a kind of track; the types of its values follow from what is written. */
 export const trackKind = <const P extends Params, const K extends string, const D extends boolean = false>(

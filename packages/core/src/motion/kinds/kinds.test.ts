@@ -20,9 +20,9 @@ test('an area carries its turn and growth since it was placed', () => {
     }),
     measured = { samples: [frame(0, 10, 2), frame(1, 55, 3)], other: null, reference: 0 },
     mount = trackKinds.area.frame(measured, 1)!;
-  expect([mount.turnAt(), mount.scaleAt()]).toEqual([expect.closeTo(45, 9), expect.closeTo(1.5, 9)]);
+  expect([mount.turnAt([0, 0]), mount.scaleAt([0, 0])]).toEqual([expect.closeTo(45, 9), expect.closeTo(1.5, 9)]);
   expect(mount.toPicture([0, 0])).toEqual([101, 50]);
-  expect(trackKinds.area.frame(measured, 0)!.turnAt()).toBe(0);
+  expect(trackKinds.area.frame(measured, 0)!.turnAt([0, 0])).toBe(0);
   expect(trackKinds.area.fit!({ area: 12.4 } as never)).toEqual({ area: 31 });
 });
 
@@ -35,7 +35,7 @@ test('a pair turns and grows with the line between its tracks, and the offset wi
   expect(turned.scale).toBeCloseTo(1.5, 6);
   const mount = trackKinds.pair.frame({ samples: a, other: b, reference: 0 }, 1)!.at([10, 0]);
   expect(mount.toPicture([0, 0])).toEqual([expect.closeTo(110, 6), expect.closeTo(115, 6)]);
-  expect(mount.turnAt()).toBeCloseTo(90, 6);
+  expect(mount.turnAt([0, 0])).toBeCloseTo(90, 6);
   // Without its other track, or with itself, it is a point.
   expect(trackKinds.pair.frame({ samples: a, other: null, reference: 0 }, 1)!.at([10, 0]).toPicture([0, 0])).toEqual([120, 100]);
   expect(pairTurn(a, a, 1, 0)).toBeNull();

@@ -1,5 +1,6 @@
-import type { Homography } from '../image/warp';
-import type { Point } from '../motion/frame';
+import type { Homography } from './warp';
+
+type Point = readonly [number, number];
 
 /*
  * Maps of the plane that keep straight lines straight, as nine numbers by rows that act on (x, y, 1). Hartley & Zisserman, Multiple View Geometry in

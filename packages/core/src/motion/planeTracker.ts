@@ -1,0 +1,333 @@
+import { atan2, hypot, PI } from '../image/exactMath';
+import { back, seenAt } from '../image/homography';
+import type { Plane } from '../image/picture';
+import type { Homography } from '../image/warp';
+import { agreedHomography, quadToQuad, type Agreed } from './fitHomography';
+import { FollowedWindow, type View } from './flow';
+import type { Point } from './frame';
+import { partOf, type Part } from './part';
+import type { TrackSample } from './pointTracker';
+import { slopesOf } from './seen';
+
+/** Four corners of a plane on the picture, clockwise from the top left one as it was drawn. */
+export type Quad = readonly [Point, Point, Point, Point];
+
+/** Side of the window around each feature, pixels, and how often the picture is halved. */
+const WINDOW = 15,
+  LEVELS = 2;
+/** The halves on which the first of the features are followed, and that for all; and when a step of theirs is small enough, pixels. */
+const HALVES = [2, 1],
+  WHOLE = [0],
+  NEARLY = 0.05,
+  ENOUGH = 0.01;
+/** Pixels of a look for one of the picture, above which nothing is to be seen of a feature any more. */
+const STEEP = 4;
+/** Features that are followed, and those of them that say first, in the halved pictures, how the whole has moved. */
+const FEATURES = 110,
+  SCOUTS = 36;
+/** The grid, cells to a side, of which each cell gives its share of features: a plane is held by all of it, not by its strongest corner. */
+const CELLS = 6;
+/** How strong a feature has to be against the strongest of its plane. */
+const STRONG = 0.01;
+/** Pixels by which a feature may be off the motion of all. */
+const WITHIN = 1.2,
+  WITHIN_FIRST = 3;
+/** Features that must agree, and the share of those in the picture; with fewer it is weak, with fewer still lost. */
+const SURE = 12,
+  SHARE = 0.35,
+  KNOWN = 8,
+  SOME = 0.15;
+/** Deviation of the worst corner, pixels, above which the place of a plane is not sure, and not known. */
+const STEADY = 0.35,
+  LOOSE = 1.5;
+/** How far from their way, pixels, and by how much more with their speed, corners are taken to be where only few features say so. */
+const BESIDE = 3,
+  BESIDE_SPEED = 0.3;
+/** What a feature may differ by against what is usual for all, and at the least, of 1. */
+const DIFFERS = 2.5,
+  DIFFERENCE = 0.03;
+/** Another look at the plane is kept when it has grown by this, or when fewer of the features than this share can be seen in the picture. */
+const GROWN = 1.6,
+  SEEN = 0.6;
+/** Looks that are kept at the most: the first one always. */
+const LOOKS = 6;
+
+/** The plane as it was at one frame, from which features are drawn as they should look now. */
+interface Look {
+  part: Part;
+  /** From the first frame's places to those of this look. */
+  map: Homography;
+  undone: Homography;
+  /** Places on the first frame, the strongest of each cell first. */
+  features: Point[];
+}
+
+export interface PlaneTrackerOptions {
+  /** Its corners at the first frame, pixels. */
+  corners: Quad;
+}
+
+/**
+ * Follows a flat part of a picture in perspective. Its features are drawn, as the plane is expected to stand now, from the picture in which it was drawn
+ * (and not from the frame before, so that it does not drift), each is followed by Lucas and Kanade's way, and the map in perspective that most of them
+ * agree with is that of the plane: what covers it or moves otherwise has no say. How sure the corners are follows from what is left.
+ */
+export class PlaneTracker {
+  private readonly looks: Look[] = [];
+  private map: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+  /** Where the corners were seen last, and how they move by a frame. */
+  private seen: Quad;
+  private speed: Quad = [
+    [0, 0],
+    [0, 0],
+    [0, 0],
+    [0, 0],
+  ];
+  private lostFor = 0;
+  private usual = DIFFERENCE;
+  private readonly window = new FollowedWindow(WINDOW);
+
+  constructor(
+    first: Plane,
+    private readonly startFrame: number,
+    private readonly at: Point,
+    private readonly options: PlaneTrackerOptions,
+  ) {
+    const { corners } = options,
+      turns = corners.map(([x, y], i) => {
+        const [ax, ay] = corners[(i + 1) & 3]!,
+          [bx, by] = corners[(i + 2) & 3]!;
+        return (ax - x) * (by - ay) - (ay - y) * (bx - ax);
+      });
+    if (!turns.every((t) => t > 1) && !turns.every((t) => t < -1))
+      throw new RangeError('PlaneTracker: the corners must go around the plane without crossing, with no dent');
+    const wide = Math.max(...corners.map((p) => p[0])) - Math.min(...corners.map((p) => p[0])),
+      high = Math.max(...corners.map((p) => p[1])) - Math.min(...corners.map((p) => p[1]));
+    if (wide < 2 * WINDOW || high < 2 * WINDOW)
+      throw new RangeError(`PlaneTracker: the plane must be at least ${2 * WINDOW} px wide and high, not ${Math.round(wide)} x ${Math.round(high)}`);
+    this.seen = corners;
+    this.keep(first);
+  }
+  get start(): TrackSample {
+    const { corners } = this.options;
+    return { frame: this.startFrame, x: this.at[0], y: this.at[1], rotation: 0, scale: 1, corners: given(corners), confidence: 1, state: 'keyed' };
+  }
+
+  private cornersBy(map: Homography): Quad {
+    return this.options.corners.map((c) => seenAt(map, c).at) as unknown as Quad;
+  }
+  private partAt(plane: Plane, quad: Quad, beyond: number): Part | null {
+    const xs = quad.map((p) => p[0]),
+      ys = quad.map((p) => p[1]);
+    return partOf(
+      plane,
+      [
+        Math.max(0, Math.min(...xs) - beyond),
+        Math.max(0, Math.min(...ys) - beyond),
+        Math.min(plane.width, Math.max(...xs) + beyond),
+        Math.min(plane.height, Math.max(...ys) + beyond),
+      ],
+      LEVELS,
+      WINDOW,
+    );
+  }
+
+  /** Keeps the picture as another look at the plane, with the features that it shows. */
+  private keep(plane: Plane): void {
+    const quad = this.cornersBy(this.map),
+      undone = back(this.map),
+      part = this.partAt(plane, quad, WINDOW * 2),
+      toCells = quadToQuad(quad, [
+        [0, 0],
+        [CELLS, 0],
+        [CELLS, CELLS],
+        [0, CELLS],
+      ]);
+    if (!part || !undone || !toCells) return;
+    const [top] = part.planes,
+      window = new FollowedWindow(9),
+      edge = WINDOW >> 1,
+      cells = Array.from({ length: CELLS * CELLS }, () => [] as { at: Point; strength: number }[]);
+    let strongest = 0;
+    for (let y = edge; y < top!.height - edge; y += 3)
+      for (let x = edge; x < top!.width - edge; x += 3) {
+        const at: Point = [part.left + x + 0.5, part.top + y + 0.5],
+          { at: cell, depth } = seenAt(toCells, at),
+          [i, j] = [Math.floor(cell[0]), Math.floor(cell[1])];
+        if (!(depth > 0) || i < 0 || j < 0 || i >= CELLS || j >= CELLS) continue;
+        window.at(top!, x + 0.5, y + 0.5);
+        const strength = window.strength();
+        strongest = Math.max(strongest, strength);
+        cells[j * CELLS + i]!.push({ at, strength });
+      }
+    const found: { at: Point; strength: number; rank: number }[] = [];
+    for (const cell of cells) {
+      cell.sort((a, b) => b.strength - a.strength || a.at[1] - b.at[1] || a.at[0] - b.at[0]);
+      const taken: Point[] = [];
+      for (const { at, strength } of cell) {
+        if (strength < STRONG * strongest || taken.length >= FEATURES / CELLS) break;
+        if (taken.some((p) => hypot(p[0] - at[0], p[1] - at[1]) < WINDOW / 2)) continue;
+        found.push({ at, strength, rank: taken.length });
+        taken.push(at);
+      }
+    }
+    found.sort((a, b) => a.rank - b.rank || b.strength - a.strength);
+    this.looks.push({ part, map: this.map, undone, features: found.slice(0, FEATURES).map(({ at }) => seenAt(undone, at).at) });
+    if (this.looks.length > LOOKS) this.looks.splice(1, 1);
+  }
+
+  /** The look at which the plane was nearest in size to what it is now. */
+  private nearest(map: Homography): Look | undefined {
+    const size = (m: Homography) => {
+        const [a, b, c, d] = slopesOf(m, this.at);
+        return Math.sqrt(Math.abs(a * d - b * c));
+      },
+      now = size(map);
+    let best: Look | undefined,
+      least = Infinity;
+    for (const look of this.looks) {
+      const by = size(look.map) / now,
+        grown = Math.max(by, 1 / by);
+      // An earlier look wins unless a later one is clearly nearer: every new look carries the error with which it was taken.
+      if (grown < least / 1.15) [best, least] = [look, grown];
+    }
+    return best;
+  }
+
+  /** Looks for the plane in the next frame (in either direction of time). */
+  step(plane: Plane, frame: number): TrackSample {
+    const expected = this.seen.map(([x, y], i) => [
+        x + this.speed[i]![0] * (this.lostFor + 1),
+        y + this.speed[i]![1] * (this.lostFor + 1),
+      ]) as unknown as Quad,
+      guess = quadToQuad(this.options.corners, expected) ?? this.map,
+      look = this.nearest(guess),
+      part = this.partAt(plane, expected, WINDOW << LEVELS);
+    if (!look || !part) return this.miss(frame);
+    // First a few of them on halves of the picture, then all of them from where those say that the plane stands.
+    const scouted = this.agreed(look, part, guess, SCOUTS, HALVES, WITHIN_FIRST),
+      agreed = this.agreed(look, part, scouted?.map ?? guess, FEATURES, WHOLE, WITHIN);
+    if (!agreed) return this.miss(frame);
+    const now = this.cornersBy(agreed.map),
+      fast = Math.max(...this.speed.map((v) => hypot(v[0], v[1]))),
+      off = Math.max(...now.map((p, i) => hypot(p[0] - expected[i]![0], p[1] - expected[i]![1]))),
+      { count, share, spread } = agreed,
+      good = count >= SURE && share >= SHARE && spread < STEADY,
+      likely = this.lostFor === 0 && count >= KNOWN && share >= SOME && spread < LOOSE && off < BESIDE + BESIDE_SPEED * fast;
+    if (!good && !likely) return this.miss(frame);
+    if (good) {
+      this.usual += 0.2 * (agreed.difference - this.usual);
+      this.speed = now.map((p, i) => [
+        (p[0] - this.seen[i]![0]) / (this.lostFor + 1),
+        (p[1] - this.seen[i]![1]) / (this.lostFor + 1),
+      ]) as unknown as Quad;
+    }
+    this.map = agreed.map;
+    this.seen = now;
+    this.lostFor = 0;
+    if (good && share > 0.6) this.renew(plane, look, agreed.shown);
+    return this.sample(frame, Math.min(1, share * (good ? 1 : 0.75) * Math.max(0.5, 1 - spread)), good ? 'good' : 'weak');
+  }
+
+  /** The map that most features of a look agree with, followed from a guess. */
+  private agreed(
+    look: Look,
+    part: Part,
+    guess: Homography,
+    most: number,
+    levels: readonly number[],
+    within: number,
+  ): (Agreed & { count: number; share: number; shown: number; difference: number }) | null {
+    const found: (readonly [Point, Point])[] = [],
+      differences: number[] = [],
+      features = look.features.slice(0, most),
+      { width, height } = part.planes[0]!;
+    let shown = 0;
+    for (const own of features) {
+      const { at, depth } = seenAt(guess, own),
+        [x, y] = [at[0] - part.left, at[1] - part.top];
+      if (!(depth > 0) || x < 2 || y < 2 || x > width - 2 || y > height - 2) continue;
+      shown++;
+      const way = this.follow(look, part, guess, own, at, levels);
+      if (!way) continue;
+      found.push([own, way.at]);
+      differences.push(way.difference);
+    }
+    const sorted = [...differences].sort((a, b) => a - b),
+      limit = Math.max(DIFFERENCE, DIFFERS * this.usual, DIFFERS * (this.lostFor ? 0 : (sorted[sorted.length >> 2] ?? 0))),
+      fitting = found.filter((_, i) => differences[i]! < limit),
+      agreed = agreedHomography(fitting, within, guess, this.options.corners);
+    if (!agreed) return null;
+    const count = agreed.agrees.filter(Boolean).length;
+    return {
+      ...agreed,
+      count,
+      share: count / Math.max(1, shown),
+      shown: shown / Math.max(1, features.length),
+      difference: sorted[sorted.length >> 1] ?? DIFFERENCE,
+    };
+  }
+
+  /** Where one feature went from where it is expected: it is drawn from the look as it should look there. */
+  private follow(
+    look: Look,
+    part: Part,
+    guess: Homography,
+    own: Point,
+    at: Point,
+    levels: readonly number[],
+  ): { at: Point; difference: number } | null {
+    const from = seenAt(look.map, own).at,
+      // How a step on the picture now goes in the look.
+      [a, b, c, d] = slopesOf(look.map, own),
+      [e, f, g, h] = slopesOf(guess, own),
+      k = 1 / (e * h - f * g),
+      view: View = [k * (a * h - c * f), k * (b * h - d * f), k * (c * e - a * g), k * (d * e - b * g)];
+    if (!view.every((v) => Math.abs(v) < STEEP)) return null;
+    const { window } = this;
+    let [sx, sy, difference] = [0, 0, 0];
+    for (const level of levels) {
+      const to = part.planes[level],
+        old = look.part.planes[level];
+      if (!to || !old) continue;
+      const s = 1 / (1 << level),
+        held = window.at(old, (from[0] - look.part.left) * s, (from[1] - look.part.top) * s, view);
+      if (!level && !held) return null;
+      window.stand((at[0] - part.left) * s, (at[1] - part.top) * s);
+      const [tx, ty] = window.follow(to, sx * s, sy * s, level ? NEARLY : ENOUGH);
+      [sx, sy] = [tx / s, ty / s];
+      difference = window.difference(to, tx, ty);
+    }
+    return hypot(sx, sy) < WINDOW << levels[0]! ? { at: [at[0] + sx, at[1] + sy], difference } : null;
+  }
+
+  /** Keeps another look where the plane has grown much, or where little of what is followed is still in the picture. */
+  private renew(plane: Plane, look: Look, shown: number): void {
+    const [a, b, c, d] = slopesOf(this.map, this.at),
+      [e, f, g, h] = slopesOf(look.map, this.at),
+      grown = Math.sqrt(Math.abs((a * d - b * c) / (e * h - f * g)));
+    if (grown > GROWN || grown < 1 / GROWN || (shown < SEEN && look === this.looks.at(-1))) this.keep(plane);
+  }
+
+  private sample(frame: number, confidence: number, state: TrackSample['state']): TrackSample {
+    const lost = state === 'lost',
+      { at } = seenAt(this.map, this.at),
+      [xu, yu, xv, yv] = slopesOf(this.map, this.at);
+    return {
+      frame,
+      x: lost ? null : at[0],
+      y: lost ? null : at[1],
+      rotation: (atan2(yu - xv, xu + yv) * 180) / PI,
+      scale: Math.sqrt(Math.abs(xu * yv - xv * yu)),
+      ...(lost ? {} : { corners: given(this.cornersBy(this.map)) }),
+      confidence,
+      state,
+    };
+  }
+  private miss(frame: number): TrackSample {
+    this.lostFor++;
+    if (this.lostFor > 12) this.speed = this.speed.map(([x, y]) => [x * 0.9, y * 0.9]) as unknown as Quad;
+    return this.sample(frame, 0, 'lost');
+  }
+}
+const given = (quad: Quad): [number, number][] => quad.map(([x, y]) => [x, y]);

@@ -1,0 +1,62 @@
+import { fractal2, newPlane, normal, seenAt, back, toCorners, type Homography, type Plane } from '../src/image';
+
+type Point = readonly [number, number];
+
+/** A flat, printed wall seen by a camera that goes around it, before a background that moves otherwise. */
+export interface SlantedOptions {
+  width: number;
+  height: number;
+  /** Angle of the wall to the picture at a frame, degrees about its upright, and how far it has moved. */
+  at(frame: number): { degrees: number; x: number; y: number; scale?: number };
+  grain?: number;
+  flicker?: number;
+  /** A round thing that passes in front: its middle and radius. */
+  ball?: (frame: number) => readonly [number, number, number];
+}
+/** Size of the wall on itself, and the camera's distance, pixels. */
+export const WALL = { width: 260, height: 180 },
+  AWAY = 700;
+
+/** Corners of the wall on the picture. */
+export function wallCorners(options: SlantedOptions, frame: number): [Point, Point, Point, Point] {
+  const { degrees, x, y, scale = 1 } = options.at(frame),
+    a = (degrees * Math.PI) / 180;
+  return (
+    [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+    ] as const
+  ).map(([u, v]): Point => {
+    const px = (u * WALL.width) / 2,
+      py = (v * WALL.height) / 2,
+      depth = AWAY + px * Math.sin(a);
+    return [x + (scale * AWAY * px * Math.cos(a)) / depth, y + (scale * AWAY * py) / depth];
+  }) as never;
+}
+/** Print of the wall: blotches, weave and hard strokes. */
+const print = (u: number, v: number): number => {
+  const stroke = Math.sin(u * 0.21 + 3 * fractal2(u / 50, v / 50, 2, 4)) * Math.sin(v * 0.17) > 0.55 ? 0.3 : 0;
+  return 0.3 + 0.45 * fractal2(u / 31, v / 31, 3, 7) + 0.25 * (fractal2(u / 5, v / 5, 3, 12) - 0.5) + stroke;
+};
+
+/** One luma frame of it, display-encoded, 0..1. */
+export function drawSlanted(frame: number, options: SlantedOptions): Plane {
+  const { width, height, grain = 0, flicker = 0, ball } = options,
+    plane = newPlane(width, height),
+    m = toCorners(WALL.width, WALL.height, wallCorners(options, frame))!,
+    undone = back(m) as Homography,
+    gain = 1 + flicker * Math.sin(frame * 2.1),
+    before = ball?.(frame);
+  for (let y = 0, p = 0; y < height; y++)
+    for (let x = 0; x < width; x++, p++) {
+      const [u, v] = seenAt(undone, [x + 0.5, y + 0.5]).at,
+        inside = u > 0 && v > 0 && u < WALL.width && v < WALL.height;
+      let value = inside ? print(u, v) : 0.25 + 0.4 * fractal2((x - 3 * frame) / 40, y / 40, 4, 90);
+      if (before && (x + 0.5 - before[0]) ** 2 + (y + 0.5 - before[1]) ** 2 < before[2] ** 2)
+        value = 0.1 + 0.3 * fractal2((x - before[0]) / 9, (y - before[1]) / 9, 3, 33);
+      plane.data[p] = Math.min(1, Math.max(0, value * gain + (grain ? grain * normal(p, frame, 3) : 0)));
+    }
+  return plane;
+}
