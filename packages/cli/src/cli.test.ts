@@ -51,11 +51,11 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
   expect(wraith('bundle', 'x.json')).toMatchObject({ status: 2, error: 'wraith: There is no verb "bundle". See wraith --help.' });
   const help = wraith('track', '--help').stdout;
   expect(help).toMatch(/--pattern PX +Side of the box that is looked for, px, odd\. Otherwise: 41\./);
-  expect(help).toMatch(/--at X,Y .*needed\./);
+  expect(help).toMatch(/--at X,Y .*needed, but for a plane\./);
   expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
   expect(wraith('track', 'x.mp4', '--at', '1,1', '--mode', 'cloud')).toMatchObject({
     status: 2,
-    error: 'wraith: --mode wants point or area, not "cloud".',
+    error: 'wraith: --mode wants point, pair, area, plane, not "cloud".',
   });
   expect(wraith('track', 'x.mp4', '--at', '1,1', '--area', '40')).toMatchObject({
     status: 2,
@@ -106,6 +106,22 @@ describe('from media to a film', () => {
     const area = wraith('track', 'take', '--at', '16,32', '--mode', 'area', '--area', '31').json() as unknown as typeof result;
     expect([area.mode, area.samples.filter((s) => s.state === 'good').length]).toEqual(['area', 11]);
     for (const s of area.samples) expect(Math.hypot(s.x - 16 - 5 * s.frame, s.y - 32)).toBeLessThan(1);
+    const pair = wraith('track', 'take', '--at', '16,32', '--to', '16,32', '--mode', 'pair', '--pattern', '21', '--search', '41').json();
+    expect((pair as unknown as typeof result).samples.map((s) => Math.round(s.x / 5))).toEqual(
+      result.samples.map((s) => Math.round(s.x / 5)),
+    );
+    const plane = wraith('track', 'take', '--mode', 'plane', '--corners', '6,12,60,12,60,52,6,52').json() as unknown as {
+      samples: { state: string; corners?: number[][] }[];
+    };
+    expect(plane.samples[0]!.corners).toEqual([
+      [6, 12],
+      [60, 12],
+      [60, 52],
+      [6, 52],
+    ]);
+    for (const s of plane.samples) expect(s.corners === undefined).toBe(s.state === 'lost');
+    for (const bad of ['6,12,60', '6,12,60,12,60,52,6,', '6,12,60,52,60,12,6,52'])
+      expect(wraith('track', 'take', '--mode', 'plane', '--corners', bad).status).toBe(2);
   });
   test('matte by difference and by chroma: 16-bit grey pictures', async () => {
     expect(wraith('matte', 'take', '--difference', 'clean.png', '--smooth', '0', '--out', 'mattes').json()).toEqual({

@@ -70,7 +70,7 @@ export function usualShot({ size = 1, density = 32, finishing = 2 }: Usual = {})
       s.addClip(clip('performance', 'performance', 96, width, height), 'c1'),
       s.addClip(clip('clean', 'clean', 1, width, height), 'c2'),
       s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [640 * size, 360 * size], frame: 0 }),
-      s.storeSamples('t1', 'still'),
+      s.storeSamples({ t1: 'still' }),
       s.addMatte({ id: 'k1', name: 'Body', source: 'outlines', clip: 'c1' }),
       s.addOutline(
         'k1',

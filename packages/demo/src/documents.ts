@@ -111,9 +111,9 @@ export const TRACES_AREA: [number, number][] = [
 export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
   const edits: Edit[] = [
     addTrack({ id: 't1', name: 'Scarf pin', clip: 'c1', at: [555.21, 296.88], frame: 62 }),
-    storeSamples('t1', tracks.pin),
+    storeSamples({ t1: tracks.pin }),
     addTrack({ id: 't2', name: 'Lantern', clip: 'c1', at: [612.08, 464.84], frame: 0 }),
-    storeSamples('t2', tracks.lantern),
+    storeSamples({ t2: tracks.lantern }),
     setTrackValues('t1', { pattern: 19 }),
     setTrackValues('t2', { pattern: 27 }),
     addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }),

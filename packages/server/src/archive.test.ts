@@ -3,7 +3,7 @@ import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { unzipSync, zipSync } from 'fflate';
 import { ownRecipes } from '@wraithos/core/recipes';
-import { addCue } from '@wraithos/core/shot';
+import { addCue, newTrack } from '@wraithos/core/shot';
 import { film, later, png, TestServer } from '../test/harness';
 import { Medium } from './database/entities';
 import { emptyBin, sweep } from './folder/sweep';
@@ -44,17 +44,8 @@ describe('backup and bundles', () => {
       name: 'Track',
       apply: (s) =>
         void (s.tracks.t1 = {
-          id: 't1',
-          name: 'pin',
-          clip: 'c1',
-          at: [9, 9],
-          frame: 0,
-          pattern: 31,
-          search: 81,
-          policy: 'fixed',
+          ...newTrack({ id: 't1', name: 'pin', clip: 'c1', at: [9, 9], frame: 0, values: { policy: 'fixed' } }),
           samples: track,
-          corrections: {},
-          kind: 'point',
         }),
     });
     for (let i = 0; i < 60; i++) await server.save(shot, addCue(`q${i}`, `cue ${i}`, 1002));

@@ -1,51 +1,112 @@
 import { writeFile } from 'node:fs/promises';
-import { lumaOfCodes, newPlane } from '@wraithos/core/image';
-import { trackKinds, type TrackSample } from '@wraithos/core/motion';
+import {
+  cornerNames,
+  followTrack,
+  measureParams,
+  pairTurn,
+  patternParams,
+  trackKinds,
+  type Following,
+  type StoredKind,
+  type TrackSample,
+} from '@wraithos/core/motion';
+import { defaultsOf } from '@wraithos/core/params';
 import { openMedium } from '@wraithos/runtime';
-import { needed, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
+import { needed, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Given, type Verb } from '../command';
 
-const MODES = ['point', 'area'] as const;
+const MODES = ['point', 'pair', 'area', 'plane'] as const;
+type Mode = (typeof MODES)[number];
+type Point = [number, number];
+
+/** Four corners from eight numbers. */
+function cornersOption(given: Given): Point[] {
+  const text = needed(given, 'corners'),
+    numbers = text.split(',').map((n) => (n.trim() === '' ? NaN : Number(n)));
+  if (numbers.length !== 8 || !numbers.every(Number.isFinite))
+    throw new UsageError(`--corners wants x1,y1,x2,y2,x3,y3,x4,y4, px, clockwise from the top left corner, not "${text}".`);
+  return [0, 1, 2, 3].map((i) => [numbers[2 * i]!, numbers[2 * i + 1]!]);
+}
+/** Where the diagonals of four corners cross: the middle of the plane in perspective. */
+function crossing([a, b, c, d]: readonly Point[]): Point {
+  const [ux, uy, vx, vy] = [c![0] - a![0], c![1] - a![1], d![0] - b![0], d![1] - b![1]],
+    det = ux * vy - uy * vx,
+    t = det ? ((b![0] - a![0]) * vy - (b![1] - a![1]) * vx) / det : 0.5;
+  return [a![0] + t * ux, a![1] + t * uy];
+}
+
+/** Two samples of the same frame as one of a pair: it is no surer than the less sure of the two. */
+function paired(a: readonly TrackSample[], b: readonly TrackSample[], i: number): TrackSample {
+  const [one, two] = [a[i]!, b[i]!],
+    order = ['lost', 'weak', 'good', 'keyed', 'repaired'],
+    state = order.indexOf(two.state) < order.indexOf(one.state) ? two.state : one.state,
+    turn = state === 'lost' ? null : pairTurn(a, b, one.frame, a[0]!.frame);
+  return {
+    ...{ ...one, state, confidence: Math.min(one.confidence, two.confidence) },
+    ...(state === 'lost' ? { x: null, y: null } : {}),
+    ...(turn ?? {}),
+  };
+}
 
 export const track: Verb = {
   name: 'track',
-  usage: '<clip> --at X,Y [--mode point|area] [--frame N] [--pattern 41] [--search 81] [--area 121] [--stop] [--out track.json]',
-  about: 'Follows a point or an area to the end of a clip: one sample for each frame (JSON). Pixel centres lie at +0.5.',
+  usage:
+    '<clip> --at X,Y [--mode point|pair|area|plane] [--to X,Y] [--corners x1,y1,…,x4,y4] [--frame N] [--pattern 41] [--search 81] [--area 121] [--stop] [--out track.json]',
+  about: 'Follows a point, a pair, an area or a plane to the end of a clip: one sample for each frame (JSON). Pixel centres lie at +0.5.',
   options: {
-    at: { type: 'string', value: 'X,Y', about: 'Its place, px from the top left corner; needed.' },
+    at: { type: 'string', value: 'X,Y', about: 'Its place, px from the top left corner; needed, but for a plane.' },
     mode: {
       type: 'string',
       value: MODES.join('|'),
-      about: 'A point by its pattern, or the mean motion, turn and growth of an area.',
+      about: 'A point by its pattern; a pair of points with the turn and growth of the line between them; an area; a plane in perspective.',
       usual: 'point',
     },
+    to: { type: 'string', value: 'X,Y', about: 'The other point of a pair, px.' },
+    corners: { type: 'string', value: 'x1,y1,…', about: 'Corners of a plane, px, clockwise from the top left one: eight numbers.' },
     frame: { type: 'string', value: 'N', about: 'Frame of the clip at which it is there, counted from 0.', usual: '0' },
     pattern: { type: 'string', value: 'PX', about: 'Side of the box that is looked for, px, odd.', usual: '41' },
     search: { type: 'string', value: 'PX', about: 'Side of the box that it is looked for in, px.', usual: '81, or the pattern + 20' },
     area: { type: 'string', value: 'PX', about: 'Side of the area, px, odd.', usual: '121' },
+    policy: { type: 'string', value: 'WORD', about: `When the pattern is taken anew: ${patternParams.policy.of.join(', ')}.` },
+    channel: { type: 'string', value: 'WORD', about: `What is looked at: ${measureParams.channel.of.join(', ')}.` },
+    blur: { type: 'string', value: 'PX', about: 'Sigma of a blur before measuring, px.', usual: '0' },
+    contrast: { type: 'string', value: '0-100', about: 'Contrast raised for measuring alone, %.', usual: '0' },
     stop: { type: 'boolean', about: 'Stops at the first frame at which it is lost.', usual: 'it goes on looking' },
     out: { type: 'string', value: 'FILE', about: 'Writes the result to a file as well.' },
   },
   positionals: [1, 1],
   async run(given) {
-    const at = pairOption(needed(given, 'at'), 'at'),
-      odd = (n: number) => Number.isInteger(n) && n >= 7 && n % 2 === 1 && n <= 301;
-    const pattern = numberOption(given, 'pattern', 41, odd, 'an odd number of pixels from 7 to 301'),
+    const mode = (given.values.mode as Mode | undefined) ?? 'point';
+    if (!MODES.includes(mode)) throw new UsageError(`--mode wants ${MODES.join(', ')}, not "${String(mode)}".`);
+    const corners = mode === 'plane' ? cornersOption(given) : null,
+      at = corners ? crossing(corners) : pairOption(needed(given, 'at'), 'at'),
+      to = mode === 'pair' ? pairOption(needed(given, 'to'), 'to') : null,
+      odd = (n: number) => Number.isInteger(n) && n >= 7 && n % 2 === 1 && n <= 301,
+      pattern = numberOption(given, 'pattern', 41, odd, 'an odd number of pixels from 7 to 301'),
       search = numberOption(
         given,
         'search',
         Math.max(81, pattern + 20),
         (n) => Number.isInteger(n) && n > pattern && n <= 801,
         `a whole number of pixels above the pattern (${pattern})`,
-      );
-    const mode = (given.values.mode as (typeof MODES)[number] | undefined) ?? 'point',
+      ),
       area = numberOption(
         given,
         'area',
         121,
         (n) => Number.isInteger(n) && n >= 31 && n % 2 === 1 && n <= 801,
         'an odd number of pixels from 31 to 801',
-      );
-    if (!MODES.includes(mode)) throw new UsageError(`--mode wants ${MODES.join(' or ')}, not "${String(mode)}".`);
+      ),
+      word = (name: string, of: readonly string[]) => {
+        const chosen = (given.values[name] as string | undefined) ?? of[0]!;
+        if (!of.includes(chosen)) throw new UsageError(`--${name} wants ${of.join(', ')}, not "${chosen}".`);
+        return chosen;
+      },
+      values = {
+        ...{ pattern, search, area, policy: word('policy', patternParams.policy.of), channel: word('channel', measureParams.channel.of) },
+        preBlur: numberOption(given, 'blur', 0, (n) => n >= 0 && n <= 10, 'pixels from 0 to 10'),
+        raised: numberOption(given, 'contrast', 0, (n) => n >= 0 && n <= 100, 'a number from 0 to 100'),
+        ...Object.fromEntries(cornerNames.map((name, i) => [name, corners ? [corners[i]![0] - at[0], corners[i]![1] - at[1]] : [0, 0]])),
+      };
     const { store, hash, info } = await openMedium(pathOf(given.positionals[0]!)),
       first = numberOption(
         given,
@@ -54,24 +115,41 @@ export const track: Verb = {
         (n) => Number.isInteger(n) && n >= 0 && n < info.frames,
         `a frame from 0 to ${info.frames - 1}`,
       );
-    if (!(at[0] >= 0 && at[1] >= 0 && at[0] <= info.width && at[1] <= info.height))
-      throw new UsageError(`--at ${at.join(',')} lies outside the picture (${info.width} x ${info.height}).`);
-    const luma = async (frame: number) => {
-      const codes = await store.codes(hash, frame);
-      return lumaOfCodes(codes, newPlane(codes.width, codes.height));
-    };
-    const tracker = trackKinds[mode].follow!({ pattern, search, policy: 'drift-corrected', area } as never, await luma(first), first, at),
-      samples: TrackSample[] = [tracker.start];
+    for (const [name, p] of [
+      ['at', at],
+      ['to', to],
+    ] as const)
+      if (p && !(p[0] >= 0 && p[1] >= 0 && p[0] <= info.width && p[1] <= info.height))
+        throw new UsageError(`--${corners ? 'corners' : name} ${p.join(',')} lies outside the picture (${info.width} x ${info.height}).`);
+    const { params } = trackKinds[mode],
+      stored = {
+        kind: mode,
+        ...defaultsOf(params),
+        ...Object.fromEntries(Object.keys(params).flatMap((k) => (k in values ? [[k, values[k as never]]] : []))),
+      },
+      codes = await store.codes(hash, first),
+      followed: { it: Following; samples: TrackSample[] }[] = [at, ...(to ? [to] : [])].map(([x, y]) => {
+        try {
+          const it = followTrack(stored as unknown as StoredKind, codes, first, { x, y })!;
+          return { it, samples: [it.start] };
+        } catch (error) {
+          // What it refuses is how it was asked for.
+          throw new UsageError((error as Error).message);
+        }
+      });
     let stopped = false;
     for (let f = first + 1; f < info.frames; f++) {
-      const sample: TrackSample = stopped
-        ? { ...samples[samples.length - 1]!, frame: f, x: null, y: null, confidence: 0, state: 'lost' }
-        : tracker.step(await luma(f), f);
-      if (given.values.stop && sample.state === 'lost') stopped = true;
-      samples.push(sample);
-      progress(`frame ${f} of ${info.frames - 1}: ${sample.state}`);
+      const next = stopped ? null : await store.codes(hash, f);
+      for (const { it, samples } of followed)
+        samples.push(next ? it.step(next, f) : { ...samples.at(-1)!, frame: f, x: null, y: null, confidence: 0, state: 'lost' });
+      const states = followed.map(({ samples }) => samples.at(-1)!.state);
+      if (given.values.stop && states.includes('lost')) stopped = true;
+      progress(`frame ${f} of ${info.frames - 1}: ${states.join(', ')}`);
     }
     progressEnd();
+    const [one, two] = followed.map(({ samples }) => samples),
+      samples = two ? one!.map((_, i) => paired(one!, two, i)) : one!;
+    for (const s of samples) if (s.state === 'lost') delete s.corners;
     const result = { mode, samples };
     if (typeof given.values.out === 'string') await writeFile(pathOf(given.values.out), JSON.stringify(result, null, 1));
     return result;

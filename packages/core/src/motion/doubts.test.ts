@@ -39,16 +39,22 @@ test('what is filled in goes on as the track does before and after: on a curve b
   const samples = track((s) => (s.frame >= 20 && s.frame <= 25 ? { ...s, x: null, y: null, state: 'lost' } : s)),
     filled = placesBetween(samples, 20, 25);
   expect([...filled.keys()]).toEqual([20, 21, 22, 23, 24, 25]);
-  for (const [f, [x, y]] of filled) expect(Math.hypot(x - way(f)[0], y - way(f)[1])).toBeLessThan(1);
+  for (const [
+    f,
+    {
+      at: [x, y],
+    },
+  ] of filled)
+    expect(Math.hypot(x - way(f)[0], y - way(f)[1])).toBeLessThan(1);
 });
 test('at an end it goes straight on, and where nothing is known there is nothing', () => {
   const samples = [sample(3, 10, 10), sample(4, 13, 12), sample(5, null, null, 'lost')];
   expect(placesBetween(samples, 5, 6)).toEqual(
     new Map([
-      [5, [16, 14]],
-      [6, [19, 16]],
+      [5, { at: [16, 14] }],
+      [6, { at: [19, 16] }],
     ]),
   );
-  expect(placesBetween(samples, 1, 2).get(1)).toEqual([4, 6]);
+  expect(placesBetween(samples, 1, 2).get(1)).toEqual({ at: [4, 6] });
   expect(placesBetween([], 1, 2).size).toBe(0);
 });

@@ -1,5 +1,6 @@
 import { hypot } from '../image/exactMath';
 import type { TrackSample } from './pointTracker';
+import { isPlaced, type Correction, type Placed } from './samples';
 
 /** Frames of a track that a person should look at. */
 export interface Doubt {
@@ -21,8 +22,6 @@ const TIMES = 10,
 /** From the median of distances to the deviation of a normal distribution. */
 const DEVIATION = 1.4826;
 
-type Placed = TrackSample & { x: number; y: number };
-const isPlaced = (s: TrackSample | undefined): s is Placed => !!s && s.x !== null && s.y !== null;
 const isSound = (s: TrackSample | undefined): s is Placed => isPlaced(s) && s.state !== 'weak' && s.state !== 'lost';
 
 /** How far each sample lies from the middle between its two neighbours, and the shorter of the ways to them; null where one of the three is not there. */
@@ -67,21 +66,38 @@ export function doubtsOf(samples: readonly TrackSample[]): Doubt[] {
 /** How far apart the samples may be that a way's direction is taken from, frames. */
 const DIRECTION = 3;
 /**
- * Places for frames of a track from those before and after, along a smooth way (cubic, with the speeds at both ends), or straight on from the one side
- * that is there. Empty where neither is.
+ * What a person would set on frames of a track from those before and after: along a smooth way (cubic, with the speeds at both ends), or straight on from
+ * the one side that is there; turn, growth and corners evenly from one to the other. Empty where neither is.
  */
-export function placesBetween(samples: readonly TrackSample[], first: number, last: number): Map<number, [number, number]> {
+export function placesBetween(samples: readonly TrackSample[], first: number, last: number): Map<number, Correction> {
   const before = samples.filter((s): s is Placed => s.frame < first && isSound(s)),
     after = samples.filter((s): s is Placed => s.frame > last && isSound(s)),
     a = before.at(-1),
     b = after[0],
-    out = new Map<number, [number, number]>(),
+    out = new Map<number, Correction>(),
     speed = (one: Placed | undefined, two: Placed | undefined): [number, number] | null =>
       one && two && two.frame - one.frame <= DIRECTION && two.frame > one.frame
         ? [(two.x - one.x) / (two.frame - one.frame), (two.y - one.y) / (two.frame - one.frame)]
         : null,
     into = speed(before.at(-2), a),
     from = speed(b, after[1]);
+  /** The rest of what is set with a place: between the two sides by `t`, or as on the one that is there. */
+  const set = (at: [number, number], one: Placed, two: Placed, t: number): Correction => {
+    const mid = (p: number, q: number) => p + (q - p) * t;
+    return {
+      at,
+      ...(one.rotation || two.rotation ? { turn: mid(one.rotation, two.rotation) } : {}),
+      ...(one.scale !== 1 || two.scale !== 1 ? { growth: mid(one.scale, two.scale) } : {}),
+      ...(one.corners && two.corners
+        ? {
+            corners: one.corners.map(([x, y], i): [number, number] => [
+              at[0] + mid(x - one.x, two.corners![i]![0] - two.x),
+              at[1] + mid(y - one.y, two.corners![i]![1] - two.y),
+            ]),
+          }
+        : {}),
+    };
+  };
   for (let f = first; f <= last; f++) {
     if (a && b) {
       const span = b.frame - a.frame,
@@ -90,9 +106,9 @@ export function placesBetween(samples: readonly TrackSample[], first: number, la
         [va, vb] = [into ?? straight, from ?? straight],
         h = [2 * t * t * t - 3 * t * t + 1, t * t * t - 2 * t * t + t, -2 * t * t * t + 3 * t * t, t * t * t - t * t] as const,
         at = (pa: number, sa: number, pb: number, sb: number) => h[0] * pa + h[1] * span * sa + h[2] * pb + h[3] * span * sb;
-      out.set(f, [at(a.x, va[0], b.x, vb[0]), at(a.y, va[1], b.y, vb[1])]);
-    } else if (a) out.set(f, [a.x + (into?.[0] ?? 0) * (f - a.frame), a.y + (into?.[1] ?? 0) * (f - a.frame)]);
-    else if (b) out.set(f, [b.x - (from?.[0] ?? 0) * (b.frame - f), b.y - (from?.[1] ?? 0) * (b.frame - f)]);
+      out.set(f, set([at(a.x, va[0], b.x, vb[0]), at(a.y, va[1], b.y, vb[1])], a, b, t));
+    } else if (a) out.set(f, set([a.x + (into?.[0] ?? 0) * (f - a.frame), a.y + (into?.[1] ?? 0) * (f - a.frame)], a, a, 0));
+    else if (b) out.set(f, set([b.x - (from?.[0] ?? 0) * (b.frame - f), b.y - (from?.[1] ?? 0) * (b.frame - f)], b, b, 0));
   }
   return out;
 }

@@ -5,7 +5,8 @@ import type { Homography } from '../image/warp';
 import type { Point } from './frame';
 
 type Pair = readonly [from: Point, to: Point];
-type Four = readonly [Point, Point, Point, Point];
+/** Four corners of a plane on the picture, clockwise from the top left one as it was drawn. */
+export type Quad = readonly [Point, Point, Point, Point];
 
 /** A map through many pairs of places, which of them agree with it, and how sure it is. */
 export interface Agreed {
@@ -13,17 +14,19 @@ export interface Agreed {
   agrees: boolean[];
   /** Deviation of the place that it gives to the worst of the corners, pixels, by what is left of the pairs that agree. */
   spread: number;
+  /** Deviation of a pair that agrees, pixels. */
+  deviation: number;
 }
 
 /** The map of one quad to another; null where three corners of one lie on a line. */
-export function quadToQuad(from: Four, to: Four): Homography | null {
+export function quadToQuad(from: Quad, to: Quad): Homography | null {
   const a = toCorners(1, 1, from),
     b = toCorners(1, 1, to),
     undone = a && back(a);
   return b && undone && scaled(after(b, undone), from);
 }
 /** The same map with depths about 1, and so above 0, at the middle of a quad. */
-function scaled(m: Homography, corners: Four): Homography {
+function scaled(m: Homography, corners: Quad): Homography {
   const depth = corners.reduce((sum, c) => sum + seenAt(m, c).depth / 4, 0);
   return m.map((v) => v / depth) as unknown as Homography;
 }
@@ -55,7 +58,7 @@ const PULL = 0.02;
  * more it says itself (Gauss and Newton's way, maps composed as in Hartley & Zisserman, section 4.5).
  * @param within pixels by which a pair may be off and still has a say.
  */
-function improved(pairs: readonly Pair[], map: Homography, within: number, corners: Four): Agreed | null {
+function improved(pairs: readonly Pair[], map: Homography, within: number, corners: Quad): Agreed | null {
   const n = FREE,
     ux = new Float64Array(n),
     uy = new Float64Array(n),
@@ -114,7 +117,7 @@ function improved(pairs: readonly Pair[], map: Homography, within: number, corne
     }
     spread = Math.max(spread, Math.sqrt(variance * sum));
   }
-  return { map, agrees: pairs.map((pair) => off(map, pair) <= limit), spread };
+  return { map, agrees: pairs.map((pair) => off(map, pair) <= limit), spread, deviation: Math.sqrt(variance) };
 }
 
 /** Sets of four pairs that are tried out: enough for two in five to be wrong, many times over. */
@@ -124,7 +127,7 @@ const TRIALS = 60;
  * where there are too few.
  * @param within pixels by which a pair may be off and still agrees. @param like a map that it is near to. @param corners of the quad that is looked for.
  */
-export function agreedHomography(pairs: readonly Pair[], within: number, like: Homography, corners: Four): Agreed | null {
+export function agreedHomography(pairs: readonly Pair[], within: number, like: Homography, corners: Quad): Agreed | null {
   const n = pairs.length;
   if (n < 4) return null;
   const cost = (m: Homography, most: number) => {

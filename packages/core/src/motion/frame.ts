@@ -26,6 +26,8 @@ export interface Frame {
   readonly lost: boolean;
   /** False where the picture itself stands in, because nothing carries it. */
   readonly hung: boolean;
+  /** How much of what hangs on it shows: less than 1 where it fades because its track is lost. */
+  readonly shown: number;
 }
 
 /** What is known of a frame beside where it stands. */
@@ -33,6 +35,8 @@ export interface Standing {
   certain: boolean;
   lost: boolean;
   hung: boolean;
+  /** All of it where nothing is said. */
+  shown?: number;
 }
 const STANDS: Standing = { certain: true, lost: false, hung: true };
 
@@ -41,6 +45,7 @@ export class AffineFrame implements Frame {
   readonly certain: boolean;
   readonly lost: boolean;
   readonly hung: boolean;
+  readonly shown: number;
   /**
    * @param x where the body's origin stands on the picture; so `y`.
    * @param slopes as `slopesAt` gives them.
@@ -52,6 +57,7 @@ export class AffineFrame implements Frame {
     standing: Standing = STANDS,
   ) {
     ({ certain: this.certain, lost: this.lost, hung: this.hung } = standing);
+    this.shown = standing.shown ?? 1;
   }
   /**
    * A frame that is turned (degrees clockwise) and scaled.
@@ -87,6 +93,23 @@ export class AffineFrame implements Frame {
   at(p: Point): AffineFrame {
     const [x, y] = this.toPicture(p);
     return new AffineFrame(x, y, this.slopes, this);
+  }
+  /** The frame whose body is turned about its origin, degrees clockwise. */
+  turnedBy(degrees: number): AffineFrame {
+    const [xu, yu, xv, yv] = this.slopes,
+      c = cos(radians(degrees)),
+      s = sin(radians(degrees));
+    return new AffineFrame(this.x, this.y, [xu * c + xv * s, yu * c + yv * s, xv * c - xu * s, yv * c - yu * s], this);
+  }
+  /** The frame with something else known of it. */
+  standing(more: Partial<Standing>): AffineFrame {
+    return new AffineFrame(this.x, this.y, this.slopes, {
+      certain: this.certain,
+      lost: this.lost,
+      hung: this.hung,
+      shown: this.shown,
+      ...more,
+    });
   }
   resized(scale: number): AffineFrame {
     return new AffineFrame(this.x * scale, this.y * scale, this.slopes, this);

@@ -2,15 +2,12 @@ import { atan2, hypot, PI } from '../image/exactMath';
 import { back, seenAt } from '../image/homography';
 import type { Plane } from '../image/picture';
 import type { Homography } from '../image/warp';
-import { agreedHomography, quadToQuad, type Agreed } from './fitHomography';
+import { agreedHomography, quadToQuad, type Agreed, type Quad } from './fitHomography';
 import { FollowedWindow, type View } from './flow';
 import type { Point } from './frame';
 import { partOf, type Part } from './part';
 import type { TrackSample } from './pointTracker';
 import { slopesOf } from './seen';
-
-/** Four corners of a plane on the picture, clockwise from the top left one as it was drawn. */
-export type Quad = readonly [Point, Point, Point, Point];
 
 /** Side of the window around each feature, pixels, and how often the picture is halved. */
 const WINDOW = 15,
@@ -40,6 +37,8 @@ const SURE = 12,
 /** Deviation of the worst corner, pixels, above which the place of a plane is not sure, and not known. */
 const STEADY = 0.35,
   LOOSE = 1.5;
+/** Pixels by which features are off that lie beside what hides all others. */
+const DRAWN = 0.35;
 /** How far from their way, pixels, and by how much more with their speed, corners are taken to be where only few features say so. */
 const BESIDE = 3,
   BESIDE_SPEED = 0.3;
@@ -104,13 +103,24 @@ export class PlaneTracker {
     const wide = Math.max(...corners.map((p) => p[0])) - Math.min(...corners.map((p) => p[0])),
       high = Math.max(...corners.map((p) => p[1])) - Math.min(...corners.map((p) => p[1]));
     if (wide < 2 * WINDOW || high < 2 * WINDOW)
-      throw new RangeError(`PlaneTracker: the plane must be at least ${2 * WINDOW} px wide and high, not ${Math.round(wide)} x ${Math.round(high)}`);
+      throw new RangeError(
+        `PlaneTracker: the plane must be at least ${2 * WINDOW} px wide and high, not ${Math.round(wide)} x ${Math.round(high)}`,
+      );
     this.seen = corners;
     this.keep(first);
   }
   get start(): TrackSample {
     const { corners } = this.options;
-    return { frame: this.startFrame, x: this.at[0], y: this.at[1], rotation: 0, scale: 1, corners: given(corners), confidence: 1, state: 'keyed' };
+    return {
+      frame: this.startFrame,
+      x: this.at[0],
+      y: this.at[1],
+      rotation: 0,
+      scale: 1,
+      corners: given(corners),
+      confidence: 1,
+      state: 'keyed',
+    };
   }
 
   private cornersBy(map: Homography): Quad {
@@ -211,7 +221,9 @@ export class PlaneTracker {
     const now = this.cornersBy(agreed.map),
       fast = Math.max(...this.speed.map((v) => hypot(v[0], v[1]))),
       off = Math.max(...now.map((p, i) => hypot(p[0] - expected[i]![0], p[1] - expected[i]![1]))),
-      { count, share, spread } = agreed,
+      { count, share } = agreed,
+      // Windows beside what hides the others are drawn along by it, all the same way, which the others do not tell.
+      spread = (agreed.spread * Math.max(agreed.deviation, DRAWN * (1 - share))) / agreed.deviation,
       good = count >= SURE && share >= SHARE && spread < STEADY,
       likely = this.lostFor === 0 && count >= KNOWN && share >= SOME && spread < LOOSE && off < BESIDE + BESIDE_SPEED * fast;
     if (!good && !likely) return this.miss(frame);

@@ -1,6 +1,6 @@
 import type { Homography } from '../image/warp';
 import { after, back, seenAt, toCorners } from '../image/homography';
-import { AffineFrame, type Frame, type Point } from './frame';
+import { AffineFrame, type Frame, type Point, type Standing } from './frame';
 
 /** How a map changes its result with x and y about a point: [x by x, y by x, x by y, y by y]. */
 export function slopesOf(m: Homography, at: Point): readonly [number, number, number, number] {
@@ -14,12 +14,13 @@ export class SeenFrame implements Frame {
   readonly certain: boolean;
   readonly lost: boolean;
   readonly hung: boolean;
+  readonly shown: number;
   /** @param matrix pixels of the clip to pixels of the shot. */
   constructor(
     readonly inner: AffineFrame,
     readonly matrix: Homography,
   ) {
-    ({ certain: this.certain, lost: this.lost, hung: this.hung } = inner);
+    ({ certain: this.certain, lost: this.lost, hung: this.hung, shown: this.shown } = inner);
   }
   toPicture(p: Point): Point {
     return seenAt(this.matrix, this.inner.toPicture(p)).at;
@@ -48,6 +49,12 @@ export class SeenFrame implements Frame {
   /** The frame whose origin is another point of this body. */
   at(p: Point): SeenFrame {
     return new SeenFrame(this.inner.at(p), this.matrix);
+  }
+  turnedBy(degrees: number): SeenFrame {
+    return new SeenFrame(this.inner.turnedBy(degrees), this.matrix);
+  }
+  standing(more: Partial<Standing>): SeenFrame {
+    return new SeenFrame(this.inner.standing(more), this.matrix);
   }
   private flat(p: Point): AffineFrame {
     const [x, y] = this.toPicture(p);

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { edit, type Edit } from '../shot/edit';
 import { effectOf } from '../effects';
+import { carriageParams, type Carriage } from '../motion/carriage';
+import { valuesShape } from '../params/schema';
 import { freshId, freshName, lastOrder } from '../shot/create';
 import { groupSchema, rowSchema, type Row, type Shot } from '../shot/schema';
 import { heightOf } from '../shot/drawn';
@@ -24,7 +26,12 @@ const packedSchema = z.object({
   rows: z.array(rowSchema).min(1).max(500),
   groups: z.record(z.string(), groupSchema),
   /** Track and offset of each mount, and names of everything that the rows name, by id. */
-  mounts: z.record(z.string(), z.object({ track: z.string(), offset: z.tuple([z.number(), z.number()]) })),
+  mounts: z.record(
+    z.string(),
+    z.object({ track: z.string(), offset: z.tuple([z.number(), z.number()]), ...valuesShape(carriageParams) }) as unknown as z.ZodType<
+      { track: string; offset: [number, number] } & Carriage
+    >,
+  ),
   names: z.object({
     track: z.record(z.string(), z.string()),
     matte: z.record(z.string(), z.string()),
@@ -40,7 +47,7 @@ export function packRows(shot: Shot, ids: readonly string[]): Packed {
   // Points of curves that hang on cues are carried where they stand: the cues of the other shot are elsewhere.
   const rows = ids.map((id) => shot.rows[id]! as Row).map((row) => ({ ...row, curves: settledCurves(shot, row) })),
     groups = Object.fromEntries(rows.flatMap((r) => (r.group && shot.groups[r.group] ? [[r.group, shot.groups[r.group]!]] : []))),
-    mounts = Object.fromEntries(Object.values(shot.mounts).map((m) => [m.id, { track: m.track, offset: m.offset }])),
+    mounts = Object.fromEntries(Object.values(shot.mounts).map(({ id, name: _, ...m }) => [id, m])),
     names = (map: Record<string, { name: string }>) => Object.fromEntries(Object.entries(map).map(([id, { name }]) => [id, name]));
   return {
     kind: 'wraithos rows',
@@ -103,7 +110,7 @@ export function unpackRows(shot: Shot, packed: Packed, chosen: Readonly<Record<s
     const mountFor = (id: string): string | null => {
         const was = packed.mounts[id],
           track = was ? found.get(`track ${was.track}`) : null;
-        return was && track ? mountOn(s, track, [was.offset[0] * k, was.offset[1] * k]) : null;
+        return was && track ? mountOn(s, track, [was.offset[0] * k, was.offset[1] * k], was) : null;
       },
       groups = new Map<string, string>(),
       /** A copy of a row or group that names what stands for its references here. */

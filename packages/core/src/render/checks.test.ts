@@ -33,7 +33,7 @@ test('weak and lost frames are told where the track is used, as runs of shot fra
   ]);
   // Outside the row's range they do not matter; a correction by hand mends a frame.
   expect(ids(glowing(s.changeRow('r1', { start: 1006, length: 3 })), 'gggwwgggllgw')).toEqual([]);
-  expect(ids(glowing(s.correctTrack('t1', 3, [1, 1]), s.correctTrack('t1', 4, [1, 1])), 'gggwwggggggg')).toEqual([]);
+  expect(ids(glowing(s.correctTrack('t1', 3, { at: [1, 1] }), s.correctTrack('t1', 4, { at: [1, 1] })), 'gggwwggggggg')).toEqual([]);
 });
 
 test('a jump of a track is told with its size where the track is used, and not once a person has set the frame', () => {
@@ -43,7 +43,7 @@ test('a jump of a track is told with its size where the track is used, and not o
     ['track-jump', 1007, 'Glow hangs on Pin, which jumps by 13.0 px at 1007.'],
   ]);
   expect(checkShot(glowing(s.changeRow('r1', { start: 1001, length: 4 })), samples)).toEqual([]);
-  expect(checkShot(glowing(s.correctTrack('t1', 6, [30, 20])), samples)).toEqual([]);
+  expect(checkShot(glowing(s.correctTrack('t1', 6, { at: [30, 20] })), samples)).toEqual([]);
 });
 
 test('a row that is muted at render, one outside the shot, and one that nobody knows', () => {

@@ -2,7 +2,7 @@ import { effectOf } from '../effects';
 import { hypot } from '../image/exactMath';
 import { matteSources } from '../matte/sources';
 import { doubtsOf } from '../motion/doubts';
-import { correctedSamples } from '../motion/repair';
+import { knownSamples } from '../motion/layers';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { momentsOf } from '../placing';
 import { clipFrame } from '../shot/when';
@@ -95,7 +95,7 @@ function badTracks({ shot, tracks, row, places, from, to }: Looked): Found[] {
         name = Object.keys(e.inputs).find((key) => e.inputs[key]!.kind === input);
       if (!track || !clip || !name || seen.has(track.id)) continue;
       seen.add(track.id);
-      const samples = correctedSamples(tracks.get(track.id) ?? [], track.corrections),
+      const samples = knownSamples(tracks.get(track.id) ?? [], track),
         states = new Map(samples.map((s) => [s.frame, s.state])),
         jumps = new Map(doubtsOf(samples).flatMap((d) => (d.kind === 'jump' ? [[d.first, d.size] as const] : []))),
         bad = { weak: [] as number[], lost: [] as number[] };

@@ -12,7 +12,7 @@ const base = apply(
   smallShot(),
   ...(['mid', 'near', 'far'] as const).flatMap((name, i) => [
     s.addTrack({ id: `t${i + 1}`, name, clip: 'c1', at: [32, 24], frame: 0 }),
-    s.storeSamples(`t${i + 1}`, name),
+    s.storeSamples({ [`t${i + 1}`]: name }),
   ]),
 );
 const flash = (strength: number, lane: 'whole' | 'foreground' = 'whole') =>

@@ -30,11 +30,11 @@ function shotWith(type: string): Shot {
   return apply(
     smallShot(),
     s.addTrack({ id: 't1', name: 'A', clip: 'c1', at: [28, 16], frame: 0 }),
-    s.storeSamples('t1', 'a'),
+    s.storeSamples({ t1: 'a' }),
     s.addTrack({ id: 't2', name: 'B', clip: 'c1', at: [44, 12], frame: 0 }),
-    s.storeSamples('t2', 'b'),
+    s.storeSamples({ t2: 'b' }),
     s.addTrack({ id: 't3', name: 'C', clip: 'c1', at: [30, 30], frame: 0 }),
-    s.storeSamples('t3', 'c'),
+    s.storeSamples({ t3: 'c' }),
     s.addRow({ id: 'r1', effect: type, lane, subject: own ? 's1' : null, track: 't1', aim: 't2', values: valuesFor(e) }),
     s.changeRow('r1', { clip: 'c3', source: 'k1', length: 12 }),
     ...(progress
@@ -94,7 +94,7 @@ const surroundings: [string, Edit][] = [
   ['offset', s.offsetRow('r1', [4, -3])],
   ['aim', s.aimRow('r1', 't3')],
   ['pair', { name: 'Pair', apply: (d) => [s.setTrackKind('t1', 'pair'), s.pairTrack('t1', 't3')].forEach((e) => e.apply(d)) }],
-  ['correction', s.correctTrack('t1', 6, [20, 20])],
+  ['correction', s.correctTrack('t1', 6, { at: [20, 20] })],
   ['start', s.changeRow('r1', { start: FIRST + 2 })],
   ['length', s.changeRow('r1', { length: 9 })],
   ['opacity', s.changeRow('r1', { opacity: 40 })],

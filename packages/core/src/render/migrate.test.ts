@@ -78,6 +78,12 @@ test('version 5: clips are read as all were, and a sequence has no gaps', () => 
   expect(shot.clips.c2).toMatchObject({ gaps: 'the picture before', made: { clip: 'c1', unsure: 0.02 } });
 });
 
+test('version 6: what was set of a track by hand was its place, and mounts carried as they do by default', () => {
+  const shot = readShot(read('v6-corrected.json').document);
+  expect(shot.tracks.t1).toMatchObject({ corrections: { 3: { at: [34, 20] } }, smoothing: 0, reach: 0, channel: 'brightness' });
+  expect(shot.mounts.m1).toMatchObject({ offset: [2, -1], takes: 'all of it', lost: 'goes between', trails: 0, fade: 0, time: 'follows' });
+});
+
 test('a newer document is refused, and nothing of it is changed', () => {
   expect(() => readShot({ ...smallShot(), version: DOCUMENT_VERSION + 1 })).toThrow(
     new RegExp(`newer version \\(document version ${DOCUMENT_VERSION + 1}\\); nothing was changed`),

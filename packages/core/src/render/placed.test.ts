@@ -43,7 +43,7 @@ const place = (of: s.PlacedThing, values: Record<string, number | string | [numb
 const clip = (values: Parameters<typeof place>[1]) => place({ kind: 'clip', id: 'c1' }, values);
 const subject = (values: Parameters<typeof place>[1]) => place({ kind: 'subject', id: 's1' }, values);
 const tracked = () =>
-  apply(smallShot(), s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 24], frame: 0 }), s.storeSamples('t1', 'pin'));
+  apply(smallShot(), s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 24], frame: 0 }), s.storeSamples({ t1: 'pin' }));
 const detached = (...edits: s.Edit[]) => apply(tracked(), s.changeSubject('s1', { detached: true }), ...edits);
 
 test('a base is opaque only where its take fills the picture at every frame', async () => {

@@ -124,6 +124,12 @@ export function planFrame(input: PlanInput): Step<Picture> {
     clean = clipWithRole(shot, 'clean');
   if (input.plain) return plate;
   const active = (row: DrawnRow) => whyNotVisible(row, frame) === null && !isIdle(row, frame);
+  /** Rows of a lane as they show now: what hangs on a track that is lost may fade. */
+  const rowsIn = (lane: Parameters<typeof drawn.in>[0], subject: string | null): readonly DrawnRow[] =>
+    drawn.in(lane, subject).map((row) => {
+      const shown = row.mount && shot.mounts[row.mount]?.fade ? (scene.mounts.at(row.mount, frame, row.subject?.id)?.shown ?? 1) : 1;
+      return shown < 1 ? { ...row, opacity: row.opacity * shown } : row;
+    });
   let stopped = false;
   const live = (row: DrawnRow): boolean => {
     const wanted = row.row === upTo;
@@ -151,8 +157,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     // With its take it has gone: nothing has to be kept off it.
     if (clip && !subject.detached && !standsAt(shot, clip.id, frame)) gone.add(subject.id);
     if (!matte || !clip || gone.has(subject.id)) continue;
-    const parts = drawn
-        .in('on', subject.id)
+    const parts = rowsIn('on', subject.id)
         .filter((row) => active(row) && row.effect!.removes)
         .map((row) => ({ row, layers: layersStep(scene, row, plate) })),
       layer = subject.detached ? detachedStep(scene, subject, clip, frame, factor) : null;
@@ -233,7 +238,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     behind = change(behind);
   };
 
-  for (const row of drawn.in('background', null)) if (live(row)) layBehind(lay(row), 0);
+  for (const row of rowsIn('background', null)) if (live(row)) layBehind(lay(row), 0);
   subjects.forEach((subject: Subject, i) => {
     const own = remaining.get(subject.id) ?? null,
       front = nearer(i + 1);
@@ -242,7 +247,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     const layWhatFlies = (row: DrawnRow) => {
       if (row.effect!.flies) layFlakesBehind(layersStep(scene, row, picture), row, i);
     };
-    for (const row of drawn.in('behind', subject.id))
+    for (const row of rowsIn('behind', subject.id))
       if (live(row)) {
         layWhatFlies(row);
         layBehind(lay(row), i);
@@ -260,7 +265,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
       );
       laidBack.add(subject.id);
     }
-    for (const row of drawn.in('on', subject.id)) {
+    for (const row of rowsIn('on', subject.id)) {
       if (!live(row) || gone.has(subject.id)) continue;
       const part = parts.find((p) => p.row.id === row.id);
       if (part) {
@@ -271,7 +276,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
       layWhatFlies(row);
       picture = difference(picture, picture, lay(row, own)(picture), front);
     }
-    for (const row of drawn.in('front', subject.id))
+    for (const row of rowsIn('front', subject.id))
       if (live(row)) {
         layWhatFlies(row);
         picture = difference(picture, picture, lay(row)(picture), front);
@@ -287,6 +292,6 @@ export function planFrame(input: PlanInput): Step<Picture> {
           ([p, own, m]: [Picture, Picture, Plane], arena: Arena, owned) => mixByMask(p, own, m, arena, owned(0) ? p : undefined),
         ) as Step<Picture>;
     }
-  for (const lane of ['foreground', 'whole'] as const) for (const row of drawn.in(lane, null)) if (live(row)) picture = lay(row)(picture);
+  for (const lane of ['foreground', 'whole'] as const) for (const row of rowsIn(lane, null)) if (live(row)) picture = lay(row)(picture);
   return picture;
 }

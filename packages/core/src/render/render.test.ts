@@ -276,7 +276,7 @@ describe('evaluation', () => {
     apply(
       smallShot(),
       s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [32, 24], frame: 0 }),
-      s.storeSamples('t1', 'still'),
+      s.storeSamples({ t1: 'still' }),
       s.addRow({
         id: 'r1',
         effect: 'dissolve',
@@ -359,7 +359,7 @@ describe('evaluation', () => {
     const shot = apply(
       smallShot(),
       s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [32, 24], frame: 0 }),
-      s.storeSamples('t1', 'still'),
+      s.storeSamples({ t1: 'still' }),
       s.addRow({ id: 'r2', effect: 'glow', lane: 'front', subject: 's1', track: 't1', values: { reach: 14 } }),
     );
     const full = await draw(shot, { frame: FIRST }),

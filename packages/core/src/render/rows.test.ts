@@ -28,7 +28,7 @@ const base = (): Shot =>
     smallShot(),
     ...(['left', 'right', 'middle'] as const).flatMap((name, i) => [
       s.addTrack({ id: `t${i + 1}`, name, clip: 'c1', at: [i === 0 ? 12 : i === 1 ? 52 : 32, 20], frame: 0 }),
-      s.storeSamples(`t${i + 1}`, name),
+      s.storeSamples({ [`t${i + 1}`]: name }),
     ]),
   );
 const ember = (track = 't1') =>

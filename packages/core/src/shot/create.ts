@@ -1,9 +1,8 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { defaultsOf, effectOf, type Lane } from '../effects';
 import { matteSources, type SourceKind, type StoredSource } from '../matte/sources';
-import { trackKinds } from '../motion/kinds';
-import type { patternParams } from '../motion/kinds/point';
-import type { Params, StoredOf } from '../params';
+import { trackKinds, type KindOfTrack } from '../motion/kinds';
+import type { Params, StoredValue } from '../params';
 import { clipParams, groundParams, subjectParams, transitionParams } from '../placing';
 import type { FrameRate } from '../time/rate';
 import { usualHeight } from './drawn';
@@ -131,21 +130,18 @@ export const newTrack = (o: {
   clip: string;
   at: [number, number];
   frame: number;
-  pattern?: number;
-  search?: number;
-}): Track => ({
-  id: o.id,
-  name: o.name,
-  clip: o.clip,
-  at: o.at,
-  frame: o.frame,
-  samples: null,
-  corrections: {},
-  kind: 'point',
-  ...(defaultsOf(trackKinds.point.params) as StoredOf<typeof patternParams>),
-  ...(o.pattern === undefined ? {} : { pattern: o.pattern }),
-  ...(o.search === undefined ? {} : { search: o.search }),
-});
+  kind?: KindOfTrack;
+  /** Values of its kind that are not the usual ones. */
+  values?: Readonly<Record<string, StoredValue>>;
+}): Track => {
+  const kind = o.kind ?? 'point',
+    { params, joins } = trackKinds[kind];
+  return {
+    ...{ id: o.id, name: o.name, clip: o.clip, at: o.at, frame: o.frame, samples: null, corrections: {}, kind },
+    ...{ ...defaultsOf(params), ...o.values },
+    ...(joins === 'pair' ? { pair: null } : joins === 'several' ? { tracks: [] } : {}),
+  } as Track;
+};
 
 /** A source of a matte with the defaults of its kind. */
 export const newSource = (kind: SourceKind, clip: string | null): StoredSource =>

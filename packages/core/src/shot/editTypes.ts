@@ -15,4 +15,4 @@ export type {
   Take,
   Track,
 } from './schema';
-export type { Corrections } from '../motion/repair';
+export type { Corrections } from '../motion/samples';

@@ -2,7 +2,9 @@ import { applyPatches, current, enablePatches, produceWithPatches, type Patch } 
 import { generateKeyBetween } from 'fractional-indexing';
 import type { Lane } from '../effects';
 import { matteSources, type SourceKind } from '../matte/sources';
+import type { Carriage } from '../motion/carriage';
 import { trackKinds, type KindOfTrack } from '../motion/kinds';
+import type { Correction } from '../motion/samples';
 import { defaultsOf, type StoredValue } from '../params';
 import { clipParams, frozen } from '../placing';
 import { easeOf, withPoint, type CurvePoint } from '../time/curve';
@@ -27,7 +29,6 @@ import { cueFrame, storedCueFrame } from './when';
 import type {
   Base,
   Clip,
-  Corrections,
   Cue,
   Matte,
   NewClip,
@@ -201,7 +202,7 @@ export const pinCue = (id: string, clip: string | null): Edit =>
     cue.clip = clip;
     cue.frame = storedCueFrame(s as Shot, clip, at);
   });
-export const addTrack = (o: { id: string; name: string; clip: string; at: [number, number]; frame: number }): Edit =>
+export const addTrack = (o: Parameters<typeof newTrack>[0]): Edit =>
   edit('Add track', (s) => {
     s.tracks[o.id] = newTrack({ ...o, name: freshName(s.tracks, o.name) });
   });
@@ -222,12 +223,12 @@ export const setTrackKind = (id: string, kind: KindOfTrack): Edit =>
   edit('Change kind of track', (s) => {
     const old = s.tracks[id]! as Track,
       values = old as unknown as Record<string, StoredValue>,
-      { params, paired } = trackKinds[kind],
+      { params, joins } = trackKinds[kind],
       { name, clip, at, frame, samples, corrections } = old;
     s.tracks[id] = {
       ...{ id, name, clip, at, frame, samples, corrections, kind },
       ...Object.fromEntries(Object.entries(defaultsOf(params)).map(([key, usual]) => [key, values[key] ?? usual])),
-      ...(paired ? { pair: null } : {}),
+      ...(joins === 'pair' ? { pair: null } : joins === 'several' ? { tracks: [] } : {}),
     } as Track;
   });
 /** The other track of a pair; null while none is chosen. A track of a kind that is not a pair stays as it is. */
@@ -236,21 +237,29 @@ export const pairTrack = (id: string, other: string | null): Edit =>
     const track = s.tracks[id]! as Track;
     if ('pair' in track) track.pair = other;
   });
-export const storeSamples = (id: string, hash: string): Edit =>
-  edit('Track', (s) => {
-    s.tracks[id]!.samples = hash;
+/** The tracks in whose middle a track stands. A track of another kind stays as it is. */
+export const joinTracks = (id: string, others: readonly string[]): Edit =>
+  edit('Join tracks', (s) => {
+    const track = s.tracks[id]! as Track;
+    if ('tracks' in track) track.tracks = others.map((other) => ({ track: other }));
   });
-export const correctTrack = (id: string, clipFrame: number, at: [number, number] | null): Edit =>
+/** What was measured of tracks, by their content hashes. */
+export const storeSamples = (hashes: Readonly<Record<string, string>>): Edit =>
+  edit('Track', (s) => {
+    for (const [id, hash] of Object.entries(hashes)) if (s.tracks[id]) s.tracks[id].samples = hash;
+  });
+/** Sets a track by hand on a frame of its clip; null lets what was measured count again. */
+export const correctTrack = (id: string, clipFrame: number, correction: Correction | null): Edit =>
   edit('Correct track', (s) => {
-    const corrections: Corrections = s.tracks[id]!.corrections;
-    if (at) corrections[String(clipFrame)] = at;
+    const corrections = s.tracks[id]!.corrections as Record<string, Correction>;
+    if (correction) corrections[String(clipFrame)] = correction;
     else delete corrections[String(clipFrame)];
   });
 /** Places for frames of a track that were doubtful, as a person would set them; one step back takes them all away. */
-export const fillTrack = (id: string, places: ReadonlyMap<number, readonly [number, number]>): Edit =>
+export const fillTrack = (id: string, places: ReadonlyMap<number, Correction>): Edit =>
   edit('Fill in track', (s) => {
-    const corrections: Corrections = s.tracks[id]!.corrections;
-    for (const [clipFrame, [x, y]] of places) corrections[String(clipFrame)] = [x, y];
+    const corrections = s.tracks[id]!.corrections as Record<string, Correction>;
+    for (const [clipFrame, correction] of places) corrections[String(clipFrame)] = correction;
   });
 export const addMatte = (o: { id: string; name: string; source: SourceKind; clip: string | null }): Edit =>
   edit('Add matte', (s) => {
@@ -366,7 +375,16 @@ export const offsetRow = (id: string, offset: readonly [number, number]): Edit =
     const row = s.rows[id]!,
       was = row.mount ? s.mounts[row.mount] : undefined;
     if (!was) return;
-    row.mount = mountOn(s, was.track, offset);
+    row.mount = mountOn(s, was.track, offset, was);
+    dropIdleMount(s, was.id);
+  });
+/** Changes how an effect is carried by its mount. Others on that track stay as they are. */
+export const carryRow = (id: string, values: Readonly<Record<string, StoredValue>>): Edit =>
+  edit('Change how it is carried', (s) => {
+    const row = s.rows[id]!,
+      was = row.mount ? s.mounts[row.mount] : undefined;
+    if (!was) return;
+    row.mount = mountOn(s, was.track, was.offset, { ...was, ...values } as Carriage);
     dropIdleMount(s, was.id);
   });
 /** What an effect that goes from one mount to another reaches for. */

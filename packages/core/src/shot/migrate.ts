@@ -4,7 +4,7 @@ import { effectOf } from '../effects';
  * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
  * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
  */
-export const DOCUMENT_VERSION = 6;
+export const DOCUMENT_VERSION = 7;
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -164,7 +164,25 @@ const toRead = (old: Json): Json => ({
   rows: mapped(old.rows, (r) => ({ curveTiming: 'from its start', ...r })),
 });
 
-const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade, 5: toRead };
+/** 6 to 7: a correction of a track may say more than its place, and a mount says how it carries. */
+const CARRIED_AS_BEFORE = {
+  ...{ turn: 0, takes: 'all of it', trails: 0, lost: 'goes between', fade: 0, time: 'follows', heldAt: 0 },
+};
+const LAYERS_AS_BEFORE = { channel: 'brightness', preBlur: 0, raised: 0, smoothing: 0, reach: 0 };
+const toLayers = (old: Json): Json => ({
+  ...old,
+  version: 7,
+  tracks: mapped(old.tracks, (t) => ({
+    ...LAYERS_AS_BEFORE,
+    ...t,
+    corrections: isObject(t.corrections)
+      ? Object.fromEntries(Object.entries(t.corrections).map(([frame, at]) => [frame, Array.isArray(at) ? { at } : at]))
+      : t.corrections,
+  })),
+  mounts: mapped(old.mounts, (m) => ({ ...CARRIED_AS_BEFORE, ...m })),
+});
+
+const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade, 5: toRead, 6: toLayers };
 
 interface Made {
   effect?: unknown;

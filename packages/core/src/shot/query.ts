@@ -1,6 +1,6 @@
 import type { Lane } from '../effects';
 import { cueFrame } from './when';
-import type { Clip, Row, Shot, Subject, Take } from './schema';
+import type { Clip, Row, Shot, Subject, Take, Track } from './schema';
 
 const byOrder = (a: { order: string; id: string }, b: { order: string; id: string }) =>
   a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : 1;
@@ -43,3 +43,9 @@ export function takeStart(shot: Shot, take: Take): number {
 /** The effect that lets a take in; null where none does. */
 export const leadingRow = (shot: Shot, take: Take): Row | null =>
   take.values.transition === 'led by an effect' && take.row ? (shot.rows[take.row] ?? null) : null;
+
+/** The tracks that a track names: that with which it makes a pair, or those in whose middle it stands. */
+export const joinedBy = (shot: Shot, track: Track): Track[] =>
+  ('pair' in track ? (track.pair ? [track.pair] : []) : 'tracks' in track ? track.tracks.map((t) => t.track) : []).flatMap(
+    (id) => shot.tracks[id] ?? [],
+  );

@@ -23,6 +23,8 @@ const full = (): Shot => {
     s.addTrack({ id: 't2', name: 'Hem', clip: 'c1', at: [30, 40], frame: 0 }),
     s.setTrackKind('t1', 'pair'),
     s.pairTrack('t1', 't2'),
+    s.addTrack({ id: 't3', name: 'Both', clip: 'c1', at: [0, 0], frame: 0, kind: 'several' }),
+    s.joinTracks('t3', ['t1', 't2']),
     s.addCue('q1', 'lift', 1005),
     s.pinCue('q1', 'c1'),
     s.addOutline('k1', 'add', [
@@ -87,10 +89,12 @@ test('removing anything leaves a document that is valid, and names everything el
       expect(usesOf(left, kind, id)).toEqual([]);
     }
   const words = whatGoesWith(full(), 'track', 't1');
-  expect(words).toBe('Also removed: twin of Ray. No longer connected: Rays, twin of Ray (aim), Ray, mount of Body, outline of Body.');
+  expect(words).toBe(
+    'Also removed: twin of Ray, part of Both. No longer connected: Rays, twin of Ray (aim), Ray, mount of Body, outline of Body.',
+  );
   expect(whatGoesWith(full(), 'matte', 'k2')).toMatch(/Also removed: occluder Post\./);
   expect(whatGoesWith(full(), 'clip', 'c1')).toMatch(
-    /Also removed: subject Body, effect Ray, track Hem, track Pin, clip performance 2, take of the base\./,
+    /Also removed: subject Body, effect Ray, track Both, track Hem, track Pin, clip performance 2, take of the base\./,
   );
   expect(whatGoesWith(full(), 'row', 'r1')).toBe('No longer connected: transition of the base.');
 });

@@ -57,6 +57,7 @@ export const references: readonly Reference[] = [
   { of: 'clip', field: 'repairs[].clip', names: 'clip', then: 'entry removed', use: (name) => `repair of ${name}` },
   { of: 'track', field: 'clip', names: 'clip', then: 'removed', use: (name) => `track ${name}` },
   { of: 'track', field: 'pair', names: 'track', then: 'cleared', use: (name) => `pair with ${name}` },
+  { of: 'track', field: 'tracks[].track', names: 'track', then: 'entry removed', use: (name) => `part of ${name}` },
   { of: 'mount', field: 'track', names: 'track', then: 'removed', use: (name) => `mount ${name}` },
   { of: 'matte', field: 'source.clip', names: 'clip', then: 'cleared', use: (name) => `source of ${name}` },
   { of: 'matte', field: 'outlines[].mount', names: 'mount', then: 'cleared', use: (name) => `outline of ${name}` },
@@ -115,8 +116,9 @@ export function referencesIn(of: Kind | 'shot', entity: object): Found[] {
         if (typeof id === 'string') out.push({ reference, id, path: [...path, part], at, field: part, ...entry });
       } else if (part.endsWith('[]')) {
         const name = part.slice(0, -2),
-          list = at[name] as Holder[];
-        list.forEach((one, index) => look(one, depth + 1, [...path, name, index], { list, index }));
+          // Only entities of some kinds have it, such as a track that names others.
+          list = at[name] as Holder[] | undefined;
+        list?.forEach((one, index) => look(one, depth + 1, [...path, name, index], { list, index }));
       } else if (part.endsWith('{}')) {
         const name = part.slice(0, -2);
         for (const [key, one] of Object.entries(at[name] as Record<string, Holder>)) look(one, depth + 1, [...path, name, key], entry);

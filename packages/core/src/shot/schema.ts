@@ -4,7 +4,9 @@ import { primariesNames } from '../image/primaries';
 import { transferNames } from '../image/transfer';
 import { easings } from '../time/curve';
 import { matteSources, sourceKinds, type StoredSource } from '../matte/sources';
+import { carriageParams, type Carriage } from '../motion/carriage';
 import { kindsOfTrack, trackKinds, type StoredKind } from '../motion/kinds';
+import { correctionSchema } from '../motion/samples';
 import { drawnBy, lanes, type Lane } from '../effects';
 import { valueProblems, valuesShape } from '../params';
 import { cameras } from '../plate/drift';
@@ -171,7 +173,7 @@ const trackShape = {
   /** Content hash of the measured samples; null before the first measurement. */
   samples: z.string().nullable(),
   /** Places set by hand, by clip frame; they win over what was measured. */
-  corrections: z.record(z.string().regex(/^\d+$/), pair),
+  corrections: z.record(z.string().regex(/^\d+$/), correctionSchema),
 };
 type TrackShape = z.infer<z.ZodObject<typeof trackShape>>;
 /** Each kind of track with what all have and its own values, so that none carries another kind's. */
@@ -182,11 +184,15 @@ export const trackSchema = z.discriminatedUnion(
       ...trackShape,
       kind: z.literal(kind),
       ...valuesShape(trackKinds[kind].params),
-      ...(trackKinds[kind].paired ? { pair: id.nullable() } : {}),
+      ...(trackKinds[kind].joins === 'pair' ? { pair: id.nullable() } : {}),
+      ...(trackKinds[kind].joins === 'several' ? { tracks: z.array(z.object({ track: id })) } : {}),
     }),
   ) as never,
 ) as unknown as z.ZodType<TrackShape & StoredKind>;
-export const mountSchema = z.object({ id, name, track: id, offset: pair });
+/** What hangs on a track: its place against it, pixels of the body, and how it is carried. */
+export const mountSchema = z.object({ id, name, track: id, offset: pair, ...valuesShape(carriageParams) }) as unknown as z.ZodType<
+  { id: string; name: string; track: string; offset: [number, number] } & Carriage
+>;
 
 export const vertexSchema = z.object({ x: finite, y: finite, in: pair, out: pair });
 export const outlineModes = ['add', 'take away', 'keep inside'] as const;
@@ -425,6 +431,7 @@ export type MadePlate = z.infer<typeof madePlateSchema>;
 export type ClipRole = (typeof clipRoles)[number];
 export type Cue = z.infer<typeof cueSchema>;
 export type Track = z.infer<typeof trackSchema>;
+export type Mount = z.infer<typeof mountSchema>;
 export type MountEntry = z.infer<typeof mountSchema>;
 export type Matte = z.infer<typeof matteSchema>;
 export type Outline = z.infer<typeof outlineSchema>;

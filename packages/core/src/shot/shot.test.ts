@@ -28,7 +28,7 @@ const someEdits: Edit[] = [
   shot.addCue('q2', 'lift', 1007),
   shot.moveCue('q1', 1002),
   shot.remove('cue', 'q1'),
-  shot.correctTrack('t1', 3, [31, 22]),
+  shot.correctTrack('t1', 3, { at: [31, 22] }),
   shot.remove('track', 't1'),
   shot.hangRow('r2', 't1'),
   shot.changeMatte('k1', { grow: 9, invert: true }),
@@ -145,7 +145,7 @@ describe('reading unknown documents says where and what', () => {
   }
   const points = (...at: [number, number][]) => ({ points: at.map(([frame, value]) => ({ frame, value, ease: 'linear' })) });
   const cases: [string, (d: Broken) => unknown, RegExp][] = [
-    ['a newer version', (d) => (d.version = 7), /newer version \(document version 7\)/],
+    ['a newer version', (d) => (d.version = 8), /newer version \(document version 8\)/],
     [
       'a missing track',
       (d) => (d.mounts[Object.keys(d.mounts)[0]!]!.track = 't9'),

@@ -50,7 +50,8 @@ export function filmStories(stage: Stage): void {
         opened = () => stage.opened(shotId),
         samplesOf = (name: string) => stage.samples(shotId, name);
       const track = async (name: string, at: [number, number]): Promise<void> => {
-        await clickText(page, 'Add point');
+        await clickText(page, 'Add track');
+        await clickText(page, 'Point');
         await clickPicture(page, ...at);
         await setField(page, 'Name', name);
         // Close around the pin, so that the cloth's folds stay out of it.
@@ -113,7 +114,7 @@ export function filmStories(stage: Stage): void {
         await saved(page);
         const corrected = Object.values(Object.values((await opened()).document.tracks).find((t) => t.name === 'Scarf pin')!.corrections);
         expect(corrected).toHaveLength(1);
-        expect(Math.abs(corrected[0]![0] - at.x! - 30)).toBeLessThan(2.5);
+        expect(Math.abs(corrected[0]!.at[0] - at.x! - 30)).toBeLessThan(2.5);
         await press(page, '[aria-label^="Undo"]');
         await until(
           'undo',

@@ -14,7 +14,8 @@ export function motionStories(stage: Stage): void {
       await goTo(page, 1063);
       await settled(page);
       const [x, y] = truth.pin[62]!;
-      await clickText(page, 'Add point');
+      await clickText(page, 'Add track');
+      await clickText(page, 'Point');
       await clickPicture(page, x, y + 40);
       await setField(page, 'Name', 'Chest');
       await setField(page, 'Kind', 'Area');

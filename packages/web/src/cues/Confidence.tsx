@@ -1,4 +1,4 @@
-import { correctedSamples } from '@wraithos/core/motion';
+import { knownSamples } from '@wraithos/core/motion';
 import { clipFrame } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
@@ -12,7 +12,7 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
     track = selection?.kind === 'track' ? shot.tracks[selection.id] : undefined,
     clip = track ? shot.clips[track.clip] : undefined;
   if (!track || !clip) return null;
-  const all = new Map(correctedSamples(tracks.get(track.id) ?? [], track.corrections).map((s) => [s.frame, s])),
+  const all = new Map(knownSamples(tracks.get(track.id) ?? [], track).map((s) => [s.frame, s])),
     // By the frames of the shot, which may show some of the clip twice, and some never.
     samples = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i).flatMap((at) => {
       const s = all.get(clipFrame(shot, clip, at));

@@ -32,6 +32,7 @@ import { useChecks } from '../workbench/useChecks';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField, PairField } from './fields';
+import { Carried } from './Carried';
 import { StartsWith } from './StartsWith';
 import { Freeze } from './Freeze';
 import { ParamFields, type ParamTarget } from './ParamFields';
@@ -192,6 +193,7 @@ export function EffectSettings({ id }: { id: string }) {
           onChange={(offset) => edit(offsetRow(id, offset))}
         />
       )}
+      {uses('mount') && mount && <Carried row={id} mount={mount} />}
       {uses('aim') && (
         <ChoiceField
           label="Aims at"

@@ -1,4 +1,4 @@
-import { PenLine } from 'lucide-react';
+import { PenLine, RefreshCw } from 'lucide-react';
 import { doubtsOf, placesBetween, type Doubt, type TrackSample } from '@wraithos/core/motion';
 import { fillTrack, shotFrame, type Track } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
@@ -13,7 +13,16 @@ const wordsOf = ({ kind, size }: Doubt, frames: number): string =>
   kind === 'jump' ? `jumps by ${size.toFixed(1)} px` : `${kind}${frames > 1 ? ` for ${frames} frames` : ''}`;
 
 /** What is doubtful of a track: a press goes there, and another fills it in from its neighbours. */
-export function TrackDoubts({ track, samples }: { track: Track; samples: readonly TrackSample[] }) {
+export function TrackDoubts({
+  track,
+  samples,
+  again,
+}: {
+  track: Track;
+  samples: readonly TrackSample[];
+  /** Follows the track anew over doubtful frames, from both sides; none while something is being followed. */
+  again?(first: number, last: number): void;
+}) {
   const shot = useDocument(),
     { edit, set } = useParts('edit', 'set'),
     clip = shot.clips[track.clip]!,
@@ -35,6 +44,11 @@ export function TrackDoubts({ track, samples }: { track: Track; samples: readonl
               <button type="button" className="btn btn-quiet btn-sm" onClick={() => set({ frame: doubt.at })}>
                 <span className="num">{doubt.at}</span> {wordsOf(doubt, frames)}
               </button>
+              {again && (
+                <IconButton small label={`Track again from both sides: ${doubt.at}`} onClick={() => again(doubt.first, doubt.last)}>
+                  <RefreshCw size={14} />
+                </IconButton>
+              )}
               {places && places.size > 0 && (
                 <IconButton small label={`Fill in from its neighbours: ${doubt.at}`} onClick={() => edit(fillTrack(track.id, places))}>
                   <PenLine size={14} />

@@ -1,14 +1,15 @@
 import { Trash2 } from 'lucide-react';
-import { correctedSamples, kindsOfTrack, trackKinds, type KindOfTrack } from '@wraithos/core/motion';
-import { changeTrack, clipFrame, correctTrack, pairTrack, setTrackKind, setTrackValues } from '@wraithos/core/shot';
+import { keyedPlace, knownSamples, kindsOfTrack, placeAt, trackKinds, isPlaced, type KindOfTrack } from '@wraithos/core/motion';
+import { changeTrack, clipFrame, joinTracks, pairTrack, setTrackKind, setTrackValues } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
 import { JobLine } from '../ui/JobLine';
 import { useTracks } from '../workbench/tracks';
 import { TextField } from './CueSettings';
-import { ChoiceField } from './fields';
+import { ChoiceField, SwitchField } from './fields';
 import { ParamFields, plainTarget } from './ParamFields';
 import { TrackDoubts } from './TrackDoubts';
+import { TrackFrame } from './TrackFrame';
 
 /** Frames after which a point that is weak or lost on more than this share of them is called hard to follow. */
 const ENOUGH = 10,
@@ -23,11 +24,13 @@ export function TrackSettings({ id }: { id: string }) {
     samples = useTracks().get(id) ?? [];
   if (!clip) return null;
   const at = clipFrame(shot, clip, frame),
-    all = correctedSamples(samples, track.corrections),
-    now = all.find((s) => s.frame === at),
-    count = (state: string) => all.filter((s) => s.state === state).length;
-  const kind = trackKinds[track.kind];
-  const busy = tracker.state?.track === id ? tracker.state : null;
+    all = knownSamples(samples, track),
+    count = (state: string) => all.filter((s) => s.state === state).length,
+    kind = trackKinds[track.kind],
+    place = kind.keyed ? keyedPlace(all.filter(isPlaced), at) : placeAt(all, at),
+    busy = tracker.state?.tracks.includes(id) ? tracker.state : null,
+    // Only what is measured, or set, itself: nothing goes round in a circle.
+    others = Object.values(shot.tracks).filter((t) => t.id !== id && t.clip === track.clip && !('tracks' in t));
   return (
     <>
       <TextField label="Name" value={track.name} onChange={(name) => edit(changeTrack(id, { name }))} />
@@ -38,7 +41,7 @@ export function TrackSettings({ id }: { id: string }) {
             className="btn btn-quiet btn-sm"
             disabled={tracker.state !== null || at === 0}
             title="From this frame to the start of the clip"
-            onClick={() => tracker.start(id, -1)}
+            onClick={() => tracker.start([id], -1)}
           >
             Track backwards
           </button>
@@ -47,7 +50,7 @@ export function TrackSettings({ id }: { id: string }) {
             className="btn btn-primary btn-sm flex-grow-1"
             disabled={tracker.state !== null || at >= clip.frames - 1}
             title="From this frame to the end of the clip"
-            onClick={() => tracker.start(id, 1)}
+            onClick={() => tracker.start([id], 1)}
           >
             Track forwards
           </button>
@@ -55,7 +58,7 @@ export function TrackSettings({ id }: { id: string }) {
       )}
       {busy && (
         <JobLine
-          label={busy.forwards ? 'Tracking forwards' : 'Tracking backwards'}
+          label={busy.words}
           done={busy.done}
           total={busy.total}
           message={`${busy.done} of ${busy.total}${busy.lost ? `, ${busy.lost} lost` : ''}`}
@@ -67,34 +70,24 @@ export function TrackSettings({ id }: { id: string }) {
           {tracker.error}
         </div>
       )}
-      <h3>This frame</h3>
-      <div className="field">
-        <label className="still">State</label>
-        <span className="num" aria-label="State of the track">
-          {now ? (now.state === 'keyed' ? 'set by hand' : `${now.state} ${now.confidence.toFixed(2)}`) : 'not tracked'}
-        </span>
-      </div>
-      <div className="field">
-        <label className="still">Place</label>
-        <span className="num">{now?.x != null ? `${now.x.toFixed(2)}, ${now.y!.toFixed(2)} px` : '–'}</span>
-      </div>
-      {track.corrections[String(at)] && (
-        <button type="button" className="btn btn-quiet btn-sm" onClick={() => edit(correctTrack(id, at, null))}>
-          Remove the correction
-        </button>
+      {!('tracks' in track) && <TrackFrame track={track} at={at} sample={all.find((s) => s.frame === at)} place={place} />}
+      {kind.follow && (
+        <>
+          <h3>Whole track</h3>
+          <div className="quiet num mb-2">
+            {all.length
+              ? `${count('good')} good · ${count('weak')} weak · ${count('lost')} lost · ${count('keyed')} set by hand`
+              : 'nothing tracked yet'}
+          </div>
+          {track.kind === 'point' && all.length >= ENOUGH && count('weak') + count('lost') > HARD * all.length && (
+            <p className="warn" role="status">
+              There is little here that is sharp and stays as it is. The kind <i>Area</i> follows cloth, skin and faces by many places at
+              once.
+            </p>
+          )}
+          <TrackDoubts track={track} samples={all} again={tracker.state ? undefined : (first, last) => tracker.between(id, first, last)} />
+        </>
       )}
-      <h3>Whole track</h3>
-      <div className="quiet num mb-2">
-        {all.length
-          ? `${count('good')} good · ${count('weak')} weak · ${count('lost')} lost · ${count('keyed')} set by hand`
-          : 'nothing tracked yet'}
-      </div>
-      {track.kind === 'point' && all.length >= ENOUGH && count('weak') + count('lost') > HARD * all.length && (
-        <p className="warn" role="status">
-          There is little here that is sharp and stays as it is. The kind <i>Area</i> follows cloth, skin and faces by many places at once.
-        </p>
-      )}
-      <TrackDoubts track={track} samples={all} />
       <ChoiceField
         label="Kind"
         value={track.kind}
@@ -107,18 +100,45 @@ export function TrackSettings({ id }: { id: string }) {
         <ChoiceField
           label="Pair with"
           value={track.pair ?? ''}
-          of={['', ...Object.keys(shot.tracks).filter((t) => t !== id)]}
-          words={Object.fromEntries([['', 'choose a track'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
+          of={['', ...others.map((t) => t.id)]}
+          words={Object.fromEntries([['', 'choose a track'], ...others.map((t) => [t.id, t.name])])}
           help="What hangs on this track turns and grows with the line between the two."
           onChange={(other) => edit(pairTrack(id, other || null))}
         />
+      )}
+      {'tracks' in track && (
+        <>
+          <h3>In the middle of</h3>
+          {others.map((t) => {
+            const on = track.tracks.some((one) => one.track === t.id);
+            return (
+              <SwitchField
+                key={t.id}
+                label={t.name}
+                checked={on}
+                onChange={() =>
+                  edit(
+                    joinTracks(
+                      id,
+                      on
+                        ? track.tracks.map((one) => one.track).filter((one) => one !== t.id)
+                        : [...track.tracks.map((one) => one.track), t.id],
+                    ),
+                  )
+                }
+              />
+            );
+          })}
+          {others.length === 0 && <p className="quiet">There is no other track on this clip yet.</p>}
+        </>
       )}
       <ParamFields
         params={kind.params}
         title=""
         target={plainTarget(kind.params, track, (name, value) => setTrackValues(id, { [name]: value }))}
       />
-      <p className="quiet mt-2">Drag the point on a bad frame to correct it; corrections stay when you track again.</p>
+      {kind.follow && <p className="quiet mt-2">Drag the track on a bad frame to correct it; corrections stay when you track again.</p>}
+      {kind.keyed && <p className="quiet mt-2">Drag it on the picture on any frame to set a key there.</p>}
       <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('track', id)}>
         <Trash2 size={14} className="me-1" />
         Remove track

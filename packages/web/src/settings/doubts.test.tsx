@@ -28,7 +28,7 @@ test('doubtful frames are listed; a press goes there, and one that is filled in 
   expect(useShot.getState().frame).toBe(1021);
   await userEvent.click(screen.getByLabelText('Fill in from its neighbours: 1011'));
   expect(Object.keys(shotNow().tracks.t1!.corrections)).toEqual(['10', '11', '12', '13']);
-  expect(shotNow().tracks.t1!.corrections['11']).toEqual([expect.closeTo(122, 6), 50]);
+  expect(shotNow().tracks.t1!.corrections['11']).toEqual({ at: [expect.closeTo(122, 6), 50] });
   expect(list()).toEqual(['1021 jumps by 9.0 px']);
   await userEvent.click(screen.getByLabelText('Fill in from its neighbours: 1021'));
   expect(list()).toEqual([]);

@@ -1,33 +1,64 @@
 import { Crosshair } from 'lucide-react';
-import { correctedSamples } from '@wraithos/core/motion';
-import { clipWithRole } from '@wraithos/core/shot';
+import { Dropdown } from 'react-bootstrap';
+import { kindsOfTrack, knownSamples, trackKinds, type KindOfTrack } from '@wraithos/core/motion';
+import { addTrack, clipWithRole, freshId, type Track } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { take } from '../tools';
+import { JobLine } from '../ui/JobLine';
+import { Menu } from '../ui/Menu';
+import { useTracker } from './useTracker';
 import { useTracks } from '../workbench/tracks';
+
+/** How far a track is, in words. */
+function stateOf(track: Track, frames: number): string {
+  if ('tracks' in track) return `of ${track.tracks.length} tracks`;
+  if (trackKinds[track.kind].keyed) return `${Object.keys(track.corrections).length} keys`;
+  return frames ? `${frames} frames` : 'not tracked yet';
+}
 
 /** Tracks of the shot. */
 export function MotionPanel() {
-  const { shot, selection, tool, set } = useParts('shot', 'selection', 'tool', 'set'),
-    tracks = useTracks();
+  const { shot, selection, tool, set, edit } = useParts('shot', 'selection', 'tool', 'set', 'edit'),
+    tracks = useTracks(),
+    tracker = useTracker();
   if (!shot) return null;
   const all = Object.values(shot.tracks),
-    hasClip = clipWithRole(shot, 'performance') !== undefined;
+    clip = clipWithRole(shot, 'performance'),
+    followed = all.filter((track) => trackKinds[track.kind].follow);
+  const add = (kind: KindOfTrack) => {
+    if (trackKinds[kind].click) {
+      set({ tool: take('add track', { track: kind }) });
+      return;
+    }
+    const id = freshId(shot.tracks, 't');
+    edit(addTrack({ id, name: trackKinds[kind].title, clip: clip!.id, kind, at: [clip!.width / 2, clip!.height / 2], frame: 0 }));
+    set({ selection: { kind: 'track', id }, tool: null });
+  };
   return (
     <>
       <div className="pane-title">
         <span>Tracks</span>
-        <button
-          type="button"
-          className={`btn btn-quiet btn-sm py-0 ${tool?.kind === 'add track' ? 'active' : ''}`}
-          disabled={!hasClip}
-          onClick={() => set({ tool: take('add track', {}) })}
-        >
-          <Crosshair size={13} className="me-1" />
-          Add point
-        </button>
+        <Dropdown className="ms-auto">
+          <Dropdown.Toggle
+            as="button"
+            className={`btn btn-quiet btn-sm py-0 ${tool?.kind === 'add track' ? 'active' : ''}`}
+            disabled={!clip}
+          >
+            Add track
+          </Dropdown.Toggle>
+          <Menu>
+            {kindsOfTrack
+              .filter((kind) => trackKinds[kind].joins !== 'pair')
+              .map((kind) => (
+                <Dropdown.Item key={kind} onClick={() => add(kind)} title={trackKinds[kind].summary}>
+                  {trackKinds[kind].title}
+                </Dropdown.Item>
+              ))}
+          </Menu>
+        </Dropdown>
       </div>
       {all.map((track) => {
-        const samples = correctedSamples(tracks.get(track.id) ?? [], track.corrections),
+        const samples = knownSamples(tracks.get(track.id) ?? [], track),
           bad = samples.filter((s) => s.state === 'weak' || s.state === 'lost').length;
         return (
           <button
@@ -40,16 +71,59 @@ export function MotionPanel() {
             <span className="grow">
               <div>{track.name}</div>
               <div className="quiet">
-                {samples.length ? `${samples.length} frames` : 'not tracked yet'}
+                {trackKinds[track.kind].title} · {stateOf(track, samples.length)}
                 {bad ? <span className="bad"> · {bad} weak or lost</span> : null}
               </div>
             </span>
           </button>
         );
       })}
+      {followed.length > 1 && (
+        <div className="d-flex gap-2 px-3 py-2">
+          <button
+            type="button"
+            className="btn btn-quiet btn-sm"
+            disabled={tracker.state !== null}
+            title="All tracks at once, from this frame to the start of the clip"
+            onClick={() =>
+              tracker.start(
+                followed.map((track) => track.id),
+                -1,
+              )
+            }
+          >
+            All backwards
+          </button>
+          <button
+            type="button"
+            className="btn btn-quiet btn-sm flex-grow-1"
+            disabled={tracker.state !== null}
+            title="All tracks at once, from this frame to the end of the clip"
+            onClick={() =>
+              tracker.start(
+                followed.map((track) => track.id),
+                1,
+              )
+            }
+          >
+            All forwards
+          </button>
+        </div>
+      )}
+      {tracker.state && tracker.state.tracks.length > 1 && (
+        <div className="px-3">
+          <JobLine
+            label={`${tracker.state.words} ${tracker.state.tracks.length} tracks`}
+            done={tracker.state.done}
+            total={tracker.state.total}
+            message={`${Math.round((100 * tracker.state.done) / Math.max(1, tracker.state.total))} %${tracker.state.lost ? `, ${tracker.state.lost} frames lost` : ''}`}
+            onCancel={tracker.stop}
+          />
+        </div>
+      )}
       {all.length === 0 && (
         <p className="quiet px-3 py-2">
-          {hasClip
+          {clip
             ? 'No tracks yet. Add a point on something that stands out, such as a pin or a lamp, then track it forwards.'
             : 'First say on Plates which clip is the performance.'}
         </p>

@@ -17,7 +17,7 @@ function AddPoint() {
       label="Add a point"
       on={on}
       disabled={!clipWithRole(shot, 'performance')}
-      onClick={() => set({ tool: on ? null : take('add track', {}) })}
+      onClick={() => set({ tool: on ? null : take('add track', { track: 'point' }) })}
     >
       <Crosshair size={16} />
     </IconButton>

@@ -1,69 +1,162 @@
 import { create } from 'zustand';
-import { mergeSamples, correctedSamples, placeAt, type TrackSample } from '@wraithos/core/motion';
-import { clipFrame, shotFrame, storeSamples } from '@wraithos/core/shot';
+import { fromBothSides, knownSamples, mergeSamples, placeAt, trackKinds, type Place, type TrackSample } from '@wraithos/core/motion';
+import { clipFrame, shotFrame, storeSamples, type Clip, type Track } from '@wraithos/core/shot';
 import { keepSamples, trackSamples } from '@wraithos/contract';
 import { call } from '../api/client';
 import { useShot } from '../state/shotStore';
 import { Dropped, measurer } from '../workers/pool';
 
-interface TrackerState {
-  state: { track: string; forwards: boolean; done: number; total: number; lost: number } | null;
-  error: string | null;
-  fresh: TrackSample[];
+/** Tracks that are being followed: how far they are, in samples of all of them. */
+export interface TrackerRun {
+  tracks: readonly string[];
+  words: string;
+  done: number;
+  total: number;
+  lost: number;
 }
-const useTrackerState = create<TrackerState>(() => ({ state: null, error: null, fresh: [] }));
+interface TrackerState {
+  state: TrackerRun | null;
+  error: string | null;
+}
+const useTrackerState = create<TrackerState>(() => ({ state: null, error: null }));
 let control: AbortController | null = null,
   stopped = false;
 
-/** Follows a track in a worker from the playhead to either end of its clip; what was found stays when it is stopped. */
-async function start(id: string, direction: 1 | -1): Promise<void> {
-  const { shot, frame } = useShot.getState(),
-    track = shot?.tracks[id],
-    clip = track ? shot!.clips[track.clip] : undefined;
-  if (!shot || !track || !clip) return;
-  const from = clipFrame(shot, clip, frame),
-    to = direction > 0 ? clip.frames - 1 : 0,
-    total = Math.abs(to - from);
-  const old = track.samples ? await call(trackSamples, { params: { hash: track.samples } }) : [];
-  const here = placeAt(correctedSamples(old, track.corrections), from),
-    at: [number, number] = from === track.frame || !here ? track.at : [here.x, here.y];
-  // Frames of the clip that the shot never shows are measured all the same.
-  const goTo = (ofClip: number) => {
-    const there = shotFrame(shot, clip, ofClip);
-    if (there !== null) useShot.getState().set({ frame: there });
+/** One track, where it begins, and the frames of its clip that it is followed over. */
+interface Leg {
+  track: Track;
+  from: Place;
+  first: number;
+  last: number;
+}
+const storedSamples = async (track: Track): Promise<TrackSample[]> =>
+  track.samples ? await call(trackSamples, { params: { hash: track.samples } }) : [];
+
+/** Follows tracks of one clip over their frames, those with the same frames together, over all workers that measure. */
+async function follow(
+  clip: Clip,
+  legs: readonly Leg[],
+  words: string,
+  seen: (sample: TrackSample) => void,
+): Promise<Map<Leg, TrackSample[]>> {
+  const found = new Map<Leg, TrackSample[]>(legs.map((leg) => [leg, []])),
+    total = legs.reduce((sum, leg) => sum + Math.abs(leg.last - leg.first), 0),
+    tracks = legs.map((leg) => leg.track.id),
+    pool = measurer(),
+    groups = new Map<string, Leg[]>();
+  legs.forEach((leg, i) => {
+    const key = `${leg.first} ${leg.last} ${i % pool.size}`;
+    groups.set(key, [...(groups.get(key) ?? []), leg]);
+  });
+  const told = () => {
+    const all = [...found.values()];
+    useTrackerState.setState({
+      state: {
+        ...{ tracks, words, total },
+        done: all.reduce((sum, s) => sum + Math.max(0, s.length - 1), 0),
+        lost: all.reduce((sum, list) => sum + list.filter((s) => s.state === 'lost').length, 0),
+      },
+    });
   };
   control = new AbortController();
   stopped = false;
-  const fresh: TrackSample[] = [];
-  useTrackerState.setState({ state: { track: id, forwards: direction > 0, done: 0, total, lost: 0 }, error: null, fresh });
+  useTrackerState.setState({ error: null });
+  told();
+  const { signal } = control;
   try {
-    await measurer().ask({ kind: 'track', clip, track, at, from, to }, 20, control.signal, (sample) => {
-      fresh.push(sample);
-      useTrackerState.setState({
-        state: {
-          track: id,
-          forwards: direction > 0,
-          done: fresh.length - 1,
-          total,
-          lost: fresh.filter((s) => s.state === 'lost').length,
-        },
-      });
-      if (fresh.length % 3 === 0) goTo(sample.frame);
-    });
+    await Promise.all(
+      [...groups.values()].map((group) =>
+        pool.ask(
+          { kind: 'track', clip, tracks: group.map(({ track, from }) => ({ track, from })), from: group[0]!.first, to: group[0]!.last },
+          20,
+          signal,
+          (sample, track) => {
+            const leg = group.find((l) => l.track.id === track);
+            if (!leg) return;
+            found.get(leg)!.push(sample);
+            told();
+            if (leg === legs[0]) seen(sample);
+          },
+        ),
+      ),
+    );
   } catch (error) {
     if (!(error instanceof Dropped)) useTrackerState.setState({ error: (error as Error).message });
   }
+  return found;
+}
+
+/** Goes to a frame of a clip, where the shot shows it. Frames that it never shows are measured all the same. */
+function goTo(clip: Clip, ofClip: number): void {
+  const { shot, set } = useShot.getState(),
+    there = shot && shotFrame(shot, clip, ofClip);
+  if (there !== null && there !== undefined) set({ frame: there });
+}
+async function keep(samples: ReadonlyMap<Track, readonly TrackSample[]>): Promise<void> {
+  const hashes: Record<string, string> = {};
+  for (const [track, all] of samples) hashes[track.id] = (await call(keepSamples, { body: [...all] })).hash;
+  if (Object.keys(hashes).length) useShot.getState().edit(storeSamples(hashes));
+}
+/** Runs long work; what goes wrong is told, and that it has ended. */
+async function told(work: () => Promise<void>): Promise<void> {
   try {
-    if (fresh.length > 1) {
-      const hash = (await call(keepSamples, { body: mergeSamples(old, fresh) })).hash;
-      useShot.getState().edit(storeSamples(id, hash));
-    }
-    if (!stopped && fresh.length) goTo(fresh[fresh.length - 1]!.frame);
+    await work();
   } catch (error) {
     useTrackerState.setState({ error: (error as Error).message });
   }
   useTrackerState.setState({ state: null });
 }
+
+/** Follows tracks in workers from the playhead to either end of their clips; what was found stays when they are stopped. */
+const start = (ids: readonly string[], direction: 1 | -1): Promise<void> =>
+  told(async () => {
+    const { shot, frame } = useShot.getState();
+    if (!shot) return;
+    const tracks = ids.flatMap((id) => shot.tracks[id] ?? []).filter((track) => trackKinds[track.kind].follow && shot.clips[track.clip]),
+      clips = [...new Set(tracks.map((track) => track.clip))],
+      words = direction > 0 ? 'Tracking forwards' : 'Tracking backwards';
+    for (const id of clips) {
+      const clip = shot.clips[id]!,
+        first = clipFrame(shot, clip, frame),
+        old = new Map<Track, TrackSample[]>(),
+        legs: Leg[] = [];
+      for (const track of tracks.filter((t) => t.clip === id)) {
+        old.set(track, await storedSamples(track));
+        const here = placeAt(knownSamples(old.get(track)!, track), first),
+          from = first === track.frame || !here ? { x: track.at[0], y: track.at[1], rotation: 0, scale: 1, state: 'keyed' as const } : here;
+        legs.push({ track, from, first, last: direction > 0 ? clip.frames - 1 : 0 });
+      }
+      let n = 0;
+      const found = await follow(clip, legs, words, (sample) => {
+          if (++n % 3 === 0) goTo(clip, sample.frame);
+        }),
+        kept = new Map<Track, readonly TrackSample[]>();
+      for (const [{ track }, fresh] of found) if (fresh.length > 1) kept.set(track, mergeSamples(old.get(track)!, fresh));
+      await keep(kept);
+      const last = found.get(legs[0]!)?.at(-1);
+      if (!stopped && last) goTo(clip, last.frame);
+      if (stopped) break;
+    }
+  });
+
+/** Follows a track anew over frames that are doubtful, from the good frame before and from the one after. */
+const between = (id: string, first: number, last: number): Promise<void> =>
+  told(async () => {
+    const { shot } = useShot.getState(),
+      track = shot?.tracks[id],
+      clip = track && shot.clips[track.clip];
+    if (!shot || !track || !clip) return;
+    const old = await storedSamples(track),
+      known = knownSamples(old, track),
+      [before, after] = [placeAt(known, first - 1), placeAt(known, last + 1)],
+      legs: Leg[] = [];
+    if (before && before.state !== 'lost') legs.push({ track, from: before, first: first - 1, last });
+    if (after && after.state !== 'lost') legs.push({ track, from: after, first: last + 1, last: first });
+    const ways = [...(await follow(clip, legs, 'Tracking again', () => undefined)).values()].map((way) => way.slice(1));
+    if (stopped || !ways.length) return;
+    await keep(new Map([[track, mergeSamples(old, ways.length > 1 ? fromBothSides(ways[0]!, ways[1]!) : ways[0]!)]]));
+  });
+
 function stop(): void {
   stopped = true;
   control?.abort();
@@ -71,5 +164,9 @@ function stop(): void {
 
 export function useTracker() {
   const { state, error } = useTrackerState();
-  return { state, error, start: (id: string, direction: 1 | -1) => void start(id, direction), stop };
+  return {
+    ...{ state, error, stop },
+    start: (ids: readonly string[], direction: 1 | -1) => void start(ids, direction),
+    between: (id: string, first: number, last: number) => void between(id, first, last),
+  };
 }

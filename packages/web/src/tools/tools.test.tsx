@@ -23,7 +23,7 @@ const brush = { of: 'c1', radius: 16, softness: 50, clip: null, frame: 3, offset
 
 test('every tool says what to do next and how to leave it', () => {
   const states = {
-    'add track': {},
+    'add track': { track: 'plane' },
     'pick colour': { matte: 'k1', param: 'colour' },
     'pick for effect': { row: 'r1', param: 'towards' },
     'draw outline': { matte: 'k1', mode: 'add', points: [] },
@@ -37,14 +37,14 @@ test('every tool says what to do next and how to leave it', () => {
 });
 
 test('a press places a track at the frame of its clip, selects it and puts the tool down; beside the picture nothing happens', () => {
-  now().set({ tool: take('add track', {}), frame: 1011 });
+  now().set({ tool: take('add track', { track: 'plane' }), frame: 1011 });
   press(-4, 100);
   press(1300, 100);
   expect(Object.keys(shotNow().tracks)).toEqual(['t1']);
   expect(now().tool?.kind).toBe('add track');
   press(200.5, 90);
   const made = Object.values(shotNow().tracks).find((t) => t.id !== 't1')!;
-  expect(made).toMatchObject({ clip: 'c1', at: [200.5, 90], frame: 10 });
+  expect(made).toMatchObject({ kind: 'plane', name: 'Plane', clip: 'c1', at: [200.5, 90], frame: 10 });
   expect(now()).toMatchObject({ tool: null, selection: { kind: 'track', id: made.id } });
 });
 
@@ -86,7 +86,7 @@ test('a tool in hand is told from others', () => {
 
 test('without a performance no track is placed', () => {
   opens(aShot(s.remove('clip', 'c1')));
-  now().set({ tool: take('add track', {}) });
+  now().set({ tool: take('add track', { track: 'plane' }) });
   press(100, 100);
   expect(shotNow().tracks).toEqual({});
   expect(now().tool?.kind).toBe('add track');

@@ -1,7 +1,29 @@
-import { Group } from 'react-konva';
-import { correctedSamples, placeAt, trackKinds } from '@wraithos/core/motion';
-import { appearanceOf, changeTrack, clipFrame, correctTrack, onClip, onPicture, setTrackValues, type Track } from '@wraithos/core/shot';
-import type { Tracks } from '@wraithos/core/render';
+import { useMemo } from 'react';
+import { Group, Line } from 'react-konva';
+import { seenAt } from '@wraithos/core/image';
+import {
+  knownSamples,
+  placeAt,
+  quadToQuad,
+  trackKinds,
+  type Correction,
+  type Place,
+  type Point,
+  type Quad,
+  type TrackSample,
+} from '@wraithos/core/motion';
+import {
+  appearanceOf,
+  changeTrack,
+  clipFrame,
+  correctTrack,
+  onClip,
+  onPicture,
+  setTrackValues,
+  type Clip,
+  type Track,
+} from '@wraithos/core/shot';
+import { framesOf, type Mounts, type Tracks } from '@wraithos/core/render';
 import { useDocument, useShot, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
@@ -29,6 +51,85 @@ export function TrackOverlay({ space }: { space: Space }) {
   );
 }
 
+/** What a frame that is set by hand keeps of what was there. */
+const keptOf = (place: Place | null): Pick<Correction, 'turn' | 'growth'> =>
+  place && (place.rotation !== 0 || place.scale !== 1) ? { turn: place.rotation, growth: place.scale } : {};
+
+/** Frames to either side of the playhead over which the way of a track is drawn. */
+const WAY = 24;
+/** The way of a track around the playhead, thinner and fainter with time; keys of hand keys are dots on it. */
+function Way({
+  track,
+  known,
+  mounts,
+  at,
+  clip,
+  onScreen,
+}: {
+  track: Track;
+  known: readonly TrackSample[];
+  mounts: Mounts;
+  at: number;
+  clip: Clip;
+  onScreen(p: Point): [number, number];
+}) {
+  if (!known.length && !('tracks' in track)) return null;
+  const from = Math.max(0, at - WAY),
+    to = Math.min(clip.frames - 1, at + WAY),
+    places: { frame: number; at: [number, number] }[] = [];
+  for (let f = from; f <= to; f++) {
+    const there = mounts.ofTrack(track.id, f);
+    if (there && !there.lost) places.push({ frame: f, at: onScreen(there.toPicture([0, 0])) });
+  }
+  return (
+    <>
+      {places.slice(1).map(({ frame, at: [x, y] }, i) => {
+        const near = 1 - Math.abs(frame - 0.5 - at) / (WAY + 1);
+        return (
+          <Line
+            key={frame}
+            listening={false}
+            points={[...places[i]!.at, x, y]}
+            stroke={colours.mount}
+            strokeWidth={0.6 + 1.4 * near}
+            opacity={0.15 + 0.85 * near}
+          />
+        );
+      })}
+      {places
+        .filter(({ frame }) => track.corrections[String(frame)])
+        .map(({ frame, at: [x, y] }) => (
+          <Ring key={`key ${frame}`} x={x} y={y} radius={3} colour={colours.light} />
+        ))}
+    </>
+  );
+}
+
+/** Cells to a side of the grid that shows how a plane lies. */
+const CELLS = 4;
+/** Lines that lie in a plane, as straight as it is. */
+function Grid({ corners, colour, onScreen }: { corners: readonly Point[]; colour: string; onScreen(p: Point): [number, number] }) {
+  const map = quadToQuad(
+    [
+      [0, 0],
+      [CELLS, 0],
+      [CELLS, CELLS],
+      [0, CELLS],
+    ],
+    corners as unknown as Quad,
+  );
+  if (!map) return null;
+  const line = (a: Point, b: Point) => [...onScreen(seenAt(map, a).at), ...onScreen(seenAt(map, b).at)];
+  return (
+    <Group listening={false} opacity={0.5}>
+      {[1, 2, 3].flatMap((k) => [
+        <Line key={`x${k}`} points={line([k, 0], [k, CELLS])} stroke={colour} strokeWidth={1} />,
+        <Line key={`y${k}`} points={line([0, k], [CELLS, k])} stroke={colour} strokeWidth={1} />,
+      ])}
+    </Group>
+  );
+}
+
 function One({
   track,
   space,
@@ -47,29 +148,48 @@ function One({
   const shot = useDocument(),
     { edit, preview } = useParts('edit', 'preview'),
     clip = shot.clips[track.clip];
+  const known = useMemo(() => knownSamples(samples.get(track.id) ?? [], track), [samples, track]),
+    mounts = useMemo(() => framesOf(shot, samples), [shot, samples]);
   if (!clip) return null;
   // What was measured is in the clip's pixels, at its frames.
   const at = clipFrame(shot, clip, frame),
     look = appearanceOf(shot, clip, frame),
-    all = correctedSamples(samples.get(track.id) ?? [], track.corrections),
-    measured = placeAt(all, at),
-    state = all.find((s) => s.frame === at)?.state;
-  const place: [number, number] = at === track.frame || !measured ? track.at : [measured.x, measured.y],
-    onScreen = (p: readonly [number, number]) => toScreen(space, ...onPicture(look, p)),
+    kind = trackKinds[track.kind],
+    carried = mounts.ofTrack(track.id, at),
+    measured = placeAt(known, at),
+    sample = known.find((s) => s.frame === at),
+    state = kind.follow ? sample?.state : carried?.lost ? 'lost' : undefined,
+    first = at === track.frame && kind.follow !== undefined,
+    unmeasured = known.length === 0;
+  const place: Point = first || !carried ? track.at : carried.toPicture([0, 0]),
+    onScreen = (p: Point) => toScreen(space, ...onPicture(look, p)),
     [x, y] = onScreen(place);
-  const unmeasured = all.length === 0,
-    bad = state === 'lost' || state === 'weak',
+  const bad = state === 'lost' || state === 'weak',
     colour = bad ? colours.trouble : colours.mount;
+  const { corners: cornerNames } = kind,
+    drawn = cornerNames ? (track as unknown as Record<string, [number, number]>) : null,
+    corners: readonly Point[] | null = !cornerNames
+      ? null
+      : first || !measured?.corners
+        ? cornerNames.map((name) => [place[0] + drawn![name]![0], place[1] + drawn![name]![1]])
+        : measured.corners;
   // Dragging moves the start of a track that was not measured yet (or at its first frame), and corrects any other frame.
-  const moved = (sx: number, sy: number) => {
-    const to = onClip(look, toPicture(space, sx, sy));
-    return unmeasured || at === track.frame
+  const placed = (to: [number, number]) =>
+    !kind.keyed && (unmeasured || first)
       ? changeTrack(track.id, { at: to, ...(unmeasured ? { frame: at } : {}) })
-      : correctTrack(track.id, at, to);
+      : correctTrack(track.id, at, { ...keptOf(measured), at: to });
+  const moved = (sx: number, sy: number) => placed(onClip(look, toPicture(space, sx, sy)));
+  const cornerMoved = (i: number) => (sx: number, sy: number) => {
+    const to = onClip(look, toPicture(space, sx, sy)),
+      begun = useShot.getState().shot?.tracks[track.id] ?? track;
+    if (unmeasured || first) return setTrackValues(track.id, { [cornerNames![i]!]: [to[0] - begun.at[0], to[1] - begun.at[1]] });
+    return correctTrack(track.id, at, {
+      ...{ ...keptOf(measured), at: [place[0], place[1]] },
+      corners: corners!.map(([u, v], k): [number, number] => (k === i ? [to[0], to[1]] : [u, v])),
+    });
   };
   // What turns and grows is drawn so.
-  const carried = measured && trackKinds[track.kind].frame({ samples: all, other: null, reference: track.frame }, at),
-    [xu, yu, xv, yv] = carried?.slopesAt([0, 0]) ?? [1, 0, 0, 1];
+  const [xu, yu, xv, yv] = carried && !cornerNames ? carried.slopesAt([0, 0]) : [1, 0, 0, 1];
   const square = (side: number) => {
     const h = side / 2,
       [px, py] = place;
@@ -81,7 +201,7 @@ function One({
     ].flatMap(([u, v]) => onScreen([px + xu * u! + xv * v!, py + yu * u! + yv * v!]));
   };
   // Where a box is small on the screen its handle stands further out, so that the point can still be taken hold of.
-  const { boxes } = trackKinds[track.kind],
+  const { boxes } = kind,
     side = (name: string, of: Track) => (of as unknown as Record<string, number>)[name]!,
     corner = (name: string, of: Track) => Math.max((side(name, of) / 2) * space.zoom, 17 + 13 * boxes.indexOf(name));
   const resized = (name: string) => (sx: number, sy: number) => {
@@ -92,9 +212,34 @@ function One({
   };
   return (
     <Group>
-      {selected && all.length > 1 && (
-        <Outlined points={all.filter((s) => s.x !== null).flatMap((s) => onScreen([s.x!, s.y!]))} colour={colours.mount} width={1} />
+      {selected && <Way track={track} known={known} mounts={mounts} at={at} clip={clip} onScreen={onScreen} />}
+      {corners && (
+        <Outlined
+          points={corners.flatMap((p) => onScreen(p))}
+          closed
+          colour={colour}
+          width={selected ? 1.4 : 1}
+          dash={bad ? [5, 4] : undefined}
+        />
       )}
+      {selected && corners && cornerNames && <Grid corners={corners} colour={colour} onScreen={onScreen} />}
+      {selected &&
+        corners?.map((p, i) => {
+          const [cx, cy] = onScreen(p);
+          return (
+            <Knob
+              key={cornerNames![i]}
+              x={cx}
+              y={cy}
+              square
+              size={4.5}
+              colour={colour}
+              name={`corner-${track.id}-${i}`}
+              onMove={(sx, sy) => preview(cornerMoved(i)(sx, sy))}
+              onEnd={(sx, sy) => edit(cornerMoved(i)(sx, sy))}
+            />
+          );
+        })}
       {selected &&
         boxes.map((name, i) => (
           <Outlined

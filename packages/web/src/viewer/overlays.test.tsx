@@ -72,11 +72,34 @@ test('a track stands where it was measured and says when it is weak; a drag corr
   expect(knob.position()).toEqual({ x: 660 * 0.5 + 10, y: 360 * 0.5 + 20 });
   expect(texts()).toEqual(['Lantern weak']);
   drag(knob, 350, 190, false);
-  expect(useShot.getState().live!.tracks.t1!.corrections).toEqual({ 5: [680, 340] });
+  expect(useShot.getState().live!.tracks.t1!.corrections).toEqual({ 5: { at: [680, 340] } });
   expect(shotNow().tracks.t1!.corrections).toEqual({});
   drag(knob, 350, 190);
-  expect(shotNow().tracks.t1!.corrections).toEqual({ 5: [680, 340] });
+  expect(shotNow().tracks.t1!.corrections).toEqual({ 5: { at: [680, 340] } });
   expect(useShot.getState().selection).toEqual({ kind: 'track', id: 't1' });
+});
+
+test('corners of a plane are dragged: before it is measured they are drawn so, later they are set on their frame', () => {
+  opens(aShot(s.addTrack({ id: 't9', name: 'Deck', clip: 'c1', at: [600, 300], frame: 0, kind: 'plane' })));
+  useShot.setState({ frame: 1001, selection: { kind: 'track', id: 't9' } });
+  showOver(<TrackOverlay space={{ zoom: 1, x: 0, y: 0 }} />);
+  const track = () =>
+    shotNow().tracks.t9! as unknown as { topLeft: number[]; at: number[]; corrections: Record<string, s.Track['corrections'][string]> };
+  expect(named('corner-t9-0').position()).toEqual({ x: 520, y: 240 });
+  drag(named('corner-t9-0'), 500, 230);
+  expect(track()).toMatchObject({ topLeft: [-100, -70], at: [600, 300], corrections: {} });
+});
+
+test('a hand key is set wherever it is dragged, on its frame', () => {
+  opens(aShot(s.addTrack({ id: 't9', name: 'Ghost', clip: 'c1', at: [600, 300], frame: 0, kind: 'hand' })));
+  useShot.setState({ frame: 1005, selection: { kind: 'track', id: 't9' } });
+  showOver(<TrackOverlay space={{ zoom: 1, x: 0, y: 0 }} />);
+  drag(named('track-t9'), 640, 350);
+  act(() => useShot.setState({ frame: 1009 }));
+  drag(named('track-t9'), 700, 330);
+  expect(shotNow().tracks.t9!.corrections).toEqual({ 4: { at: [640, 350] }, 8: { at: [700, 330] } });
+  act(() => useShot.setState({ frame: 1007 }));
+  expect(named('track-t9').x()).toBeCloseTo(670, 6);
 });
 
 test('the pattern and the search box are sized by their corners', () => {

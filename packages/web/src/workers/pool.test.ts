@@ -134,16 +134,16 @@ test('all workers are used, a failure is told in its own words, and a worker tha
 test('samples of a track come as they are found', async () => {
   const pool = new WorkerPool(),
     [worker] = FakeWorker.all as [FakeWorker],
-    seen: number[] = [];
-  const done = pool.ask({ kind: 'track', clip: {} as never, at: [1, 1], from: 0, to: 2, track: {} as never }, 20, undefined, (s) =>
-    seen.push(s.frame),
+    seen: string[] = [];
+  const done = pool.ask({ kind: 'track', clip: {} as never, tracks: [], from: 0, to: 2 }, 20, undefined, (s, track) =>
+    seen.push(`${track} ${s.frame}`),
   );
   const { id } = worker.got[0] as { id: number };
   for (const frame of [0, 1, 2])
     worker.onmessage?.({
-      data: { kind: 'sample', id, sample: { frame, x: 1, y: 1, rotation: 0, scale: 1, confidence: 1, state: 'good' } },
+      data: { kind: 'sample', id, track: 't1', sample: { frame, x: 1, y: 1, rotation: 0, scale: 1, confidence: 1, state: 'good' } },
     });
   worker.onmessage?.({ data: { kind: 'tracked', id } });
   await done;
-  expect(seen).toEqual([0, 1, 2]);
+  expect(seen).toEqual(['t1 0', 't1 1', 't1 2']);
 });

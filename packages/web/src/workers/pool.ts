@@ -14,7 +14,7 @@ interface Waiting {
   cancelled: boolean;
   resolve(answer: WorkerAnswer): void;
   reject(error: Error): void;
-  onSample?(sample: TrackSample): void;
+  onSample?(sample: TrackSample, track: string): void;
   onShare?(share: number): void;
 }
 
@@ -87,7 +87,7 @@ export class WorkerPool {
           return;
         }
         if (message.kind === 'sample') {
-          waiting.onSample?.(message.sample);
+          waiting.onSample?.(message.sample, message.track);
           return;
         }
         slot.sent.delete(message.id);
@@ -130,7 +130,7 @@ export class WorkerPool {
     request: Ask,
     priority: number,
     signal?: AbortSignal,
-    onSample?: (sample: TrackSample) => void,
+    onSample?: (sample: TrackSample, track: string) => void,
     onShare?: (share: number) => void,
   ): Promise<WorkerAnswer> {
     return new Promise((resolve, reject) => {
@@ -233,7 +233,10 @@ export function drawer(): WorkerPool {
   }
   return drawing;
 }
-/** The worker that follows points, so that a long track holds up no picture. */
-export const measurer = (): WorkerPool => (measuring ??= new WorkerPool());
+/** Workers that measure at the most: beyond that they wait for the frames that they read. */
+const MEASURERS = 4;
+/** The workers that follow tracks, so that a long one holds up no picture. Half of the machine stays for drawing. */
+export const measurer = (): WorkerPool =>
+  (measuring ??= new WorkerPool({ size: Math.max(1, Math.min(MEASURERS, (navigator.hardwareConcurrency || 2) >> 1)) }));
 
 export type { WorkerMemory };

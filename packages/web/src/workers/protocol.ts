@@ -1,6 +1,6 @@
 import type { Compare, Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
-import type { FoundMoment, TrackSample } from '@wraithos/core/motion';
+import type { FoundMoment, Place, TrackSample } from '@wraithos/core/motion';
 
 /** What the viewer shows behind transparent parts of a picture. Renders without alpha stand on black. */
 export const backdrops = ['black', 'grey', 'white', 'checker'] as const;
@@ -71,8 +71,8 @@ export type WorkerRequest =
       kind: 'track';
       id: number;
       clip: Clip;
-      track: Track;
-      at: [number, number];
+      /** Tracks of the clip, with where each begins. */
+      tracks: readonly { track: Track; from: Place }[];
       from: number;
       to: number;
     };
@@ -115,7 +115,7 @@ export type WorkerAnswer =
   | { kind: 'values'; id: number; value: [number, number, number, number] | null }
   | { kind: 'contrast'; id: number; contrast: Contrast }
   | { kind: 'takes'; id: number; offset?: Likeness | null; place?: Standing; light?: [number, number, number] }
-  | { kind: 'sample'; id: number; sample: TrackSample }
+  | { kind: 'sample'; id: number; track: string; sample: TrackSample }
   | { kind: 'tracked'; id: number }
   /** How far long work is, 0..1. */
   | { kind: 'share'; id: number; share: number }

@@ -1,5 +1,5 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
-import { findMoments, lookAtFrame, patchAt, trackKinds, type FrameLook } from '@wraithos/core/motion';
+import { findMoments, lookAtFrame, patchAt, followTrack, type FrameLook } from '@wraithos/core/motion';
 import {
   bestOffset,
   Cancelled,
@@ -85,22 +85,25 @@ async function draw(request: Extract<WorkerRequest, { kind: 'frame' }>, shot: Sh
   );
 }
 
-async function track(request: Extract<WorkerRequest, { kind: 'track' }>): Promise<void> {
-  const luma = async (frame: number) => {
-    const codes = await sources.frame(request.clip, frame);
-    return lumaOfCodes(codes, newPlane(codes.width, codes.height));
-  };
-  const step = request.to >= request.from ? 1 : -1,
-    tracker = trackKinds[request.track.kind].follow?.(request.track as never, await luma(request.from), request.from, request.at);
-  if (!tracker) throw new Error('Nothing of this kind of track is measured in the picture.');
-  answer({ kind: 'sample', id: request.id, sample: tracker.start });
-  for (let f = request.from + step; step > 0 ? f <= request.to : f >= request.to; f += step) {
-    // A short breath lets a stop come in between frames.
-    await new Promise((resolve) => setTimeout(resolve));
-    if (isCancelled(request.id)) break;
-    answer({ kind: 'sample', id: request.id, sample: tracker.step(await luma(f), f) });
+async function track({ id, clip, tracks, from, to }: Extract<WorkerRequest, { kind: 'track' }>): Promise<void> {
+  const first = await sources.frame(clip, from),
+    step = to >= from ? 1 : -1,
+    followed = tracks.map(({ track: one, from: at }) => ({ track: one.id, it: followTrack(one, first, from, at) }));
+  for (const { track: name, it } of followed) {
+    if (!it) throw new Error('Nothing of this kind of track is measured in the picture.');
+    answer({ kind: 'sample', id, track: name, sample: it.start });
   }
-  answer({ kind: 'tracked', id: request.id });
+  for (let f = from + step; step > 0 ? f <= to : f >= to; f += step) {
+    const codes = await sources.frame(clip, f);
+    for (const { track: name, it } of followed) {
+      // A short breath lets a stop come in between steps.
+      await new Promise((resolve) => setTimeout(resolve));
+      if (isCancelled(id)) break;
+      answer({ kind: 'sample', id, track: name, sample: it!.step(codes, f) });
+    }
+    if (isCancelled(id)) break;
+  }
+  answer({ kind: 'tracked', id });
 }
 
 async function moments({ id, clip, tracks }: Extract<WorkerRequest, { kind: 'moments' }>): Promise<void> {

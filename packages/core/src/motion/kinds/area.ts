@@ -1,7 +1,8 @@
 import { param } from '../../params/describe';
 import { AreaTracker } from '../areaTracker';
 import { AffineFrame } from '../frame';
-import { placeAt } from '../repair';
+import { layerParams, placeAt } from '../layers';
+import { measureParams } from '../measured';
 import { trackKind } from './describe';
 import { pointFrame } from './point';
 
@@ -11,6 +12,7 @@ export const area = trackKind({
   title: 'Area',
   summary:
     'Follows an area by many places of it: its mean motion, turn and growth. For cloth, faces, and whatever has little that is sharp.',
+  click: 'the middle of what is to be followed',
   params: {
     area: param.number({
       default: 121,
@@ -21,10 +23,12 @@ export const area = trackKind({
       curve: false,
       help: 'Side of the square that is followed, px. What lies in it and moves otherwise, such as the background, is left out.',
     }),
+    ...measureParams,
+    ...layerParams,
   },
   fit: (v) => ({ ...v, area: Math.min(801, Math.max(31, Math.round((v.area - 1) / 2) * 2 + 1)) }),
   boxes: ['area'],
-  follow: (v, luma, clipFrame, at) => new AreaTracker(luma, clipFrame, at, v),
+  follow: (v, luma, clipFrame, { x, y }) => new AreaTracker(luma, clipFrame, [x, y], v),
   frame({ samples, reference }, clipFrame) {
     const at = pointFrame(samples, clipFrame),
       now = placeAt(samples, clipFrame),

@@ -1,15 +1,27 @@
 import type { Plane } from '../../image/picture';
 import type { Params, StoredOf } from '../../params/describe';
+import type { Quad } from '../fitHomography';
+import type { Point } from '../frame';
 import type { FlatFrame } from '../seen';
 import type { TrackSample } from '../pointTracker';
 
-/** What was measured of a track, and of the other tracks that it names. */
-export interface Measured {
+/** What is known of a track, and of the other tracks that it names. */
+export interface Measured<V = Record<string, unknown>> {
   samples: readonly TrackSample[];
-  /** Samples of the track that makes a pair with it; null where it names none. */
-  other: readonly TrackSample[] | null;
-  /** Clip frame at which it was placed: turn and growth count from there. */
+  /** Samples of each of the tracks that it names. */
+  others: readonly (readonly TrackSample[])[];
+  /** Clip frame at which it was placed, and where: turn and growth count from there. */
   reference: number;
+  at: Point;
+  /** Values of its kind. */
+  values: V;
+}
+
+/** Where something is begun to be followed. */
+export interface Begin {
+  x: number;
+  y: number;
+  corners?: Quad;
 }
 
 /** Follows something from one frame of a clip to the next, forwards or backwards. */
@@ -28,19 +40,25 @@ export interface TrackKind<P extends Params = Params> {
   kind: string;
   title: string;
   summary: string;
+  /** What is clicked to place it, after "Click"; a kind without it is made without a click. */
+  click?: string;
   params: P;
-  /** It names another track, with which it makes a pair. */
-  paired?: boolean;
+  /** It names another track, or several. */
+  joins?: 'pair' | 'several';
+  /** It is set by hand alone: every frame that was set is a key. */
+  keyed?: boolean;
   /** Stored values that fit each other, near to those that are wanted: in place of refusing what a hand drags. */
   fit?(values: StoredOf<P>): StoredOf<P>;
   /** Parameters that are sides of boxes around its place, px: drawn and sized on the picture, the inmost first. */
   boxes: readonly (keyof P & string)[];
+  /** Parameters that are corners, pixels from its place: drawn and moved on the picture, clockwise. */
+  corners?: readonly (keyof P & string)[];
   /** Begins to follow it at a place of a frame, clip pixels; none where nothing of it is measured in the picture. */
-  follow?(values: StoredOf<P>, luma: Plane, clipFrame: number, at: [number, number]): Follower;
+  follow?(values: StoredOf<P>, luma: Plane, clipFrame: number, from: Begin): Follower;
   /** The frame that it carries at a frame of its clip, whole-shot pixels; null where it was never seen. */
-  frame(measured: Measured, clipFrame: number): FlatFrame | null;
+  frame(measured: Measured<StoredOf<P>>, clipFrame: number): FlatFrame | null;
 }
 /** Declares a kind of track; the types of its values follow from what is written. */
-export const trackKind = <const P extends Params, const K extends string, const D extends boolean = false>(
-  kind: TrackKind<P> & { kind: K; paired?: D },
-): TrackKind<P> & { kind: K; paired?: D } => kind;
+export const trackKind = <const P extends Params, const K extends string, const J extends 'pair' | 'several' | undefined = undefined>(
+  kind: TrackKind<P> & { kind: K; joins?: J },
+): TrackKind<P> & { kind: K; joins?: J } => kind;

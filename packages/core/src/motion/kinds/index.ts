@@ -1,10 +1,13 @@
 import type { StoredOf } from '../../params/describe';
 import { area } from './area';
 import type { TrackKind } from './describe';
+import { hand } from './hand';
 import { pair } from './pair';
+import { plane } from './plane';
 import { point } from './point';
+import { several } from './several';
 
-const register = { point, pair, area };
+const register = { point, pair, area, plane, several, hand };
 export type KindOfTrack = keyof typeof register;
 /** Every kind of track. Adding one touches its file, its test and one line here. */
 export const trackKinds = register as unknown as Record<KindOfTrack, TrackKind>;
@@ -13,7 +16,14 @@ export const kindsOfTrack = Object.keys(register) as KindOfTrack[];
 /** What a document stores of a track beside what all tracks have: its kind, and the values of this kind alone. */
 export type StoredKind = {
   [K in KindOfTrack]: { kind: K } & StoredOf<(typeof register)[K]['params']> &
-    ((typeof register)[K] extends { paired?: true } ? { pair: string | null } : unknown);
+    ((typeof register)[K] extends { joins?: 'pair' }
+      ? { pair: string | null }
+      : (typeof register)[K] extends { joins?: 'several' }
+        ? { tracks: { track: string }[] }
+        : unknown);
 }[KindOfTrack];
 
+export { patternParams } from './point';
+export { pairTurn } from './pair';
+export { cornerNames, drawnCorners, rectangleOf } from './plane';
 export * from './describe';

@@ -1,7 +1,7 @@
 import { atan2, PI } from '../../image/exactMath';
 import { AffineFrame } from '../frame';
 import type { TrackSample } from '../pointTracker';
-import { placeAt } from '../repair';
+import { placeAt } from '../layers';
 import { trackKind } from './describe';
 import { fitBoxes, followPattern, patternParams, pointFrame } from './point';
 
@@ -28,11 +28,12 @@ export const pair = trackKind({
   kind: 'pair',
   title: 'Pair',
   summary: 'Follows one point, and turns and grows with the line to another track.',
+  click: 'the point to follow',
   params: patternParams,
   fit: fitBoxes,
   ...followPattern,
-  paired: true,
-  frame({ samples, other, reference }, clipFrame) {
+  joins: 'pair',
+  frame({ samples, others: [other], reference }, clipFrame) {
     const at = pointFrame(samples, clipFrame),
       turned = other && pairTurn(samples, other, clipFrame, reference);
     return at && turned ? AffineFrame.turned(at.x, at.y, turned.rotation, turned.scale, at) : at;

@@ -1,9 +1,10 @@
 import { param, type StoredOf } from '../../params/describe';
 import { AffineFrame } from '../frame';
 import { patternPolicies, PointTracker, type TrackSample } from '../pointTracker';
-import { placeAt } from '../repair';
+import { layerParams, placeAt } from '../layers';
+import { measureParams } from '../measured';
 import type { Plane } from '../../image/picture';
-import { trackKind, type Follower } from './describe';
+import { trackKind, type Begin, type Follower } from './describe';
 
 /** What can be set of anything that follows a pattern of the picture. */
 export const patternParams = {
@@ -31,6 +32,8 @@ export const patternParams = {
     title: 'Pattern changes',
     help: 'Fixed keeps the first pattern; rolling takes each new one; drift-corrected takes new ones and aligns them to the first.',
   }),
+  ...measureParams,
+  ...layerParams,
 };
 
 /** Pixels by which the search box must be larger than the pattern at the least: room to move. */
@@ -44,8 +47,8 @@ export function fitBoxes<V extends StoredOf<typeof patternParams>>(v: V): V {
 /** What is measured of anything that follows a pattern. */
 export const followPattern = {
   boxes: ['pattern', 'search'],
-  follow: (v: StoredOf<typeof patternParams>, luma: Plane, clipFrame: number, at: [number, number]): Follower =>
-    new PointTracker(luma, clipFrame, at, v),
+  follow: (v: StoredOf<typeof patternParams>, luma: Plane, clipFrame: number, { x, y }: Begin): Follower =>
+    new PointTracker(luma, clipFrame, [x, y], v),
 } as const;
 
 /**
@@ -68,6 +71,7 @@ export const point = trackKind({
   kind: 'point',
   title: 'Point',
   summary: 'Follows one point: its place, without turn or growth.',
+  click: 'the point to follow',
   params: patternParams,
   fit: fitBoxes,
   ...followPattern,

@@ -1,0 +1,94 @@
+import { seenAt, toCorners } from '../../image/homography';
+import { param, type StoredOf } from '../../params/describe';
+import { quadToQuad, type Quad } from '../fitHomography';
+import { AffineFrame, type Point } from '../frame';
+import { layerParams, placeAt } from '../layers';
+import { measureParams } from '../measured';
+import { PlaneTracker } from '../planeTracker';
+import { SeenFrame, type FlatFrame } from '../seen';
+import { trackKind, type Begin, type Measured } from './describe';
+import { pointFrame } from './point';
+
+const corner = (title: string, x: number, y: number) =>
+  param.point({ default: [x, y], title, group: 'Corners', rare: true, curve: false, help: 'Counted from the place of the track, px.' });
+/** Corners of a flat part of the picture, clockwise, as pixels from the place of its track. */
+export const cornerParams = {
+  topLeft: corner('Upper left', -80, -60),
+  topRight: corner('Upper right', 80, -60),
+  bottomRight: corner('Lower right', 80, 60),
+  bottomLeft: corner('Lower left', -80, 60),
+};
+export const cornerNames = ['topLeft', 'topRight', 'bottomRight', 'bottomLeft'] as const;
+type Corners = StoredOf<typeof cornerParams>;
+/** Corners as they were drawn about a place, pixels. */
+export const drawnCorners = (v: Corners, [x, y]: Point): Quad =>
+  cornerNames.map((name) => [x + v[name][0], y + v[name][1]]) as unknown as Quad;
+
+const params = {
+  ...cornerParams,
+  lies: param.choice({
+    default: 'flat on it',
+    of: ['flat on it', 'as it was drawn'],
+    title: 'What hangs on it',
+    help: 'Lies flat on the plane, in its perspective, or stands upright as on the first frame and takes the changes only.',
+  }),
+  proportion: param.number({
+    default: 0,
+    title: 'Width to height',
+    unit: ': 1',
+    range: [0, 50],
+    step: 0.01,
+    curve: false,
+    when: { param: 'lies', is: ['flat on it'] },
+    help: 'Proportion of the four corners on the real thing. 0 takes it from how they were drawn.',
+  }),
+  ...measureParams,
+  ...layerParams,
+};
+
+const length = ([a, b]: Point, [c, d]: Point) => Math.sqrt((c - a) * (c - a) + (d - b) * (d - b));
+/** Size of the rectangle that four corners are seen of, pixels: as wide as they are on the mean. */
+export function rectangleOf(corners: Quad, proportion: number): { width: number; height: number } {
+  const [a, b, c, d] = corners,
+    width = (length(a, b) + length(d, c)) / 2,
+    height = (length(a, d) + length(b, c)) / 2;
+  return { width, height: proportion > 0 ? width / proportion : height };
+}
+
+/** The frame of what lies on four corners that are followed. */
+export function planeFrame({ samples, reference, values, at }: Measured<StoredOf<typeof params>>, clipFrame: number): FlatFrame | null {
+  const standing = pointFrame(samples, clipFrame),
+    now = placeAt(samples, clipFrame),
+    then = placeAt(samples, reference);
+  if (!standing || !now?.corners || !then?.corners) return standing;
+  const drawn = drawnCorners(values, at);
+  if (values.lies === 'as it was drawn') {
+    const map = quadToQuad(then.corners, now.corners);
+    return map ? new SeenFrame(new AffineFrame(then.x, then.y, undefined, standing), map) : standing;
+  }
+  const { width, height } = rectangleOf(drawn, values.proportion),
+    map = toCorners(width, height, now.corners),
+    first = quadToQuad(then.corners, [
+      [0, 0],
+      [width, 0],
+      [width, height],
+      [0, height],
+    ]);
+  if (!map || !first) return standing;
+  const [x, y] = seenAt(first, [then.x, then.y]).at;
+  return new SeenFrame(new AffineFrame(x, y, undefined, standing), map);
+}
+
+/** A flat part of the picture, in perspective. */
+export const plane = trackKind({
+  kind: 'plane',
+  title: 'Plane',
+  summary: 'Follows a flat part of the picture in perspective: a wall, a sign, a floor. Drag its four corners onto it.',
+  click: 'the middle of the plane',
+  params,
+  boxes: [],
+  corners: cornerNames,
+  follow: (v, luma, clipFrame, from: Begin) =>
+    new PlaneTracker(luma, clipFrame, [from.x, from.y], { corners: from.corners ?? drawnCorners(v, [from.x, from.y]) }),
+  frame: planeFrame,
+});
