@@ -4,7 +4,11 @@ import { solved } from '../image/solve';
 import type { Homography } from '../image/warp';
 import type { Point } from './frame';
 
-type Pair = readonly [from: Point, to: Point];
+/**
+ * Two places that are the same, and by how much less each direction says: [x x, x y, y y], whose larger eigenvalue is 1. An edge says nothing of the
+ * way along it.
+ */
+export type Pair = readonly [from: Point, to: Point, says: readonly [number, number, number]];
 /** Four corners of a plane on the picture, clockwise from the top left one as it was drawn. */
 export type Quad = readonly [Point, Point, Point, Point];
 
@@ -31,22 +35,94 @@ function scaled(m: Homography, corners: Quad): Homography {
   return m.map((v) => v / depth) as unknown as Homography;
 }
 
-/** Squared distance from where a map takes a place to where it is; endless behind who looks. */
-function off(m: Homography, [[x, y], [u, v]]: Pair): number {
+/** Squared distance from where a map takes a place to where it is, as far as that place says anything; endless behind who looks. */
+function off(m: Homography, [[x, y], [u, v], [xx, xy, yy]]: Pair): number {
   const w = m[6] * x + m[7] * y + m[8];
   if (!(w > 0)) return Infinity;
   const dx = (m[0] * x + m[1] * y + m[2]) / w - u,
     dy = (m[3] * x + m[4] * y + m[5]) / w - v;
-  return dx * dx + dy * dy;
+  return xx * dx * dx + 2 * xy * dx * dy + yy * dy * dy;
 }
 
-/** What a place moves by with each of the eight freedoms of a map about it: shift, stretch and turn, perspective. */
+/** The eight freedoms of a map about it: shift, stretch and turn, perspective. */
 const FREE = 8;
-function movesAt(x: number, y: number, ux: Float64Array, uy: Float64Array): void {
-  ux.set([1, x, y, 0, 0, 0, x * x, x * y]);
-  uy.set([0, 0, 0, 1, x, y, x * y, y * y]);
+
+/**
+ * The equations of least squares for a small change of a map, in freedoms that count about the middle of a quad in its half size, so that all are alike
+ * (Hartley & Zisserman, section 4.5, maps composed).
+ */
+export class MapChange {
+  private readonly h = new Float64Array(FREE * FREE);
+  private readonly b = new Float64Array(FREE);
+  private readonly ux = new Float64Array(FREE);
+  private readonly uy = new Float64Array(FREE);
+  private readonly cx: number;
+  private readonly cy: number;
+  private readonly unit: number;
+
+  constructor(
+    private readonly map: Homography,
+    private readonly corners: Quad,
+  ) {
+    const seen = corners.map((c) => seenAt(map, c).at);
+    this.cx = seen.reduce((s, p) => s + p[0], 0) / 4;
+    this.cy = seen.reduce((s, p) => s + p[1], 0) / 4;
+    this.unit = Math.max(1, ...seen.map((p) => Math.max(Math.abs(p[0] - this.cx), Math.abs(p[1] - this.cy))));
+  }
+  /** What a place of the picture moves by with each freedom, pixels. */
+  private movesAt([px, py]: Point): void {
+    const { unit } = this,
+      x = (px - this.cx) / unit,
+      y = (py - this.cy) / unit;
+    this.ux.set([unit, unit * x, unit * y, 0, 0, 0, unit * x * x, unit * x * y]);
+    this.uy.set([0, 0, 0, unit, unit * x, unit * y, unit * x * y, unit * y * y]);
+  }
+  /** Adds what is known at a place of the picture: how much each direction counts ([x x, x y, y y], per square pixel), and that times the shift it wants. */
+  add(at: Point, [xx, xy, yy]: Pair[2], px: number, py: number): void {
+    const { h, b, ux, uy } = this;
+    this.movesAt(at);
+    for (let k = 0; k < FREE; k++) {
+      const sx = xx * ux[k]! + xy * uy[k]!,
+        sy = xy * ux[k]! + yy * uy[k]!;
+      b[k]! += px * ux[k]! + py * uy[k]!;
+      for (let j = 0; j <= k; j++) h[k * FREE + j]! += sx * ux[j]! + sy * uy[j]!;
+    }
+  }
+  /** Lets the perspective stay as it is where nothing speaks for another one: a weight, per square pixel at a corner. */
+  keepPerspective(weight: number): void {
+    for (const k of [6, 7]) this.h[k * FREE + k]! += weight * this.unit * this.unit;
+  }
+  /** The changed map, and pixels by which it moves at the most; null where the equations do not say enough. */
+  solved(): { map: Homography; by: number } | null {
+    const p = solved(Float64Array.from(this.h), this.b, FREE);
+    if (!p) return null;
+    const { cx, cy, unit } = this,
+      small: Homography = [1 + p[1]!, p[2]!, p[0]!, p[4]!, 1 + p[5]!, p[3]!, -p[6]!, -p[7]!, 1],
+      inUnits: Homography = [1 / unit, 0, -cx / unit, 0, 1 / unit, -cy / unit, 0, 0, 1],
+      inPixels: Homography = [unit, 0, cx, 0, unit, cy, 0, 0, 1];
+    return {
+      map: scaled(after(inPixels, after(small, after(inUnits, this.map))), this.corners),
+      by: unit * Math.max(...Array.from(p, Math.abs)),
+    };
+  }
+  /** Deviation of the worst corner, pixels, by the variance of what the equations were made of; null where they do not say enough. */
+  spread(variance: number): number | null {
+    let worst = 0;
+    for (const corner of this.corners) {
+      const { at, depth } = seenAt(this.map, corner);
+      if (!(depth > 0)) return null;
+      this.movesAt(at);
+      let sum = 0;
+      for (const u of [this.ux, this.uy]) {
+        const x = solved(Float64Array.from(this.h), u, FREE);
+        if (!x) return null;
+        for (let k = 0; k < FREE; k++) sum += x[k]! * u[k]!;
+      }
+      worst = Math.max(worst, Math.sqrt(variance * sum));
+    }
+    return worst;
+  }
 }
-const smallMap = (p: Float64Array): Homography => [1 + p[1]!, p[2]!, p[0]!, p[4]!, 1 + p[5]!, p[3]!, -p[6]!, -p[7]!, 1];
 
 /** Rounds of least squares, and pixels by which nothing moves any more. */
 const ROUNDS = 8,
@@ -55,71 +131,47 @@ const ROUNDS = 8,
 const PULL = 0.02;
 /**
  * Improves a map through pairs of places by least squares of the distances on the picture, with Tukey's weights: the nearer a pair is to what all say, the
- * more it says itself (Gauss and Newton's way, maps composed as in Hartley & Zisserman, section 4.5).
+ * more it says itself.
  * @param within pixels by which a pair may be off and still has a say.
  */
 function improved(pairs: readonly Pair[], map: Homography, within: number, corners: Quad): Agreed | null {
-  const n = FREE,
-    ux = new Float64Array(n),
-    uy = new Float64Array(n),
-    limit = within * within;
-  // Freedoms count about the middle of the corners on the picture, in their half size, so that all eight are alike.
-  const seen = corners.map((c) => seenAt(map, c).at),
-    cx = seen.reduce((s, p) => s + p[0], 0) / 4,
-    cy = seen.reduce((s, p) => s + p[1], 0) / 4,
-    unit = Math.max(1, ...seen.map((p) => Math.max(Math.abs(p[0] - cx), Math.abs(p[1] - cy)))),
-    inUnits: Homography = [1 / unit, 0, -cx / unit, 0, 1 / unit, -cy / unit, 0, 0, 1],
-    inPixels: Homography = [unit, 0, cx, 0, unit, cy, 0, 0, 1];
-  let whole: Float64Array | null = null,
-    squares = 0,
-    used = 0;
+  const limit = within * within;
+  let squares = 0,
+    used = 0,
+    change = new MapChange(map, corners);
   for (let round = 0; round < ROUNDS; round++) {
-    const h = new Float64Array(n * n),
-      b = new Float64Array(n);
+    change = new MapChange(map, corners);
     squares = used = 0;
     for (const pair of pairs) {
       const d2 = off(map, pair);
       if (!(d2 < limit)) continue;
       const q = 1 - d2 / limit,
         w = q * q,
-        [px, py] = seenAt(map, pair[0]).at,
-        rx = (pair[1][0] - px) / unit,
-        ry = (pair[1][1] - py) / unit;
-      movesAt((px - cx) / unit, (py - cy) / unit, ux, uy);
-      used += w;
+        [from, to, [xx, xy, yy]] = pair,
+        { at } = seenAt(map, from),
+        rx = w * (to[0] - at[0]),
+        ry = w * (to[1] - at[1]);
+      used += w * (xx + yy);
       squares += w * d2;
-      for (let k = 0; k < n; k++) {
-        b[k]! += w * (ux[k]! * rx + uy[k]! * ry);
-        for (let j = 0; j <= k; j++) h[k * n + j]! += w * (ux[k]! * ux[j]! + uy[k]! * uy[j]!);
-      }
+      change.add(at, [w * xx, w * xy, w * yy], xx * rx + xy * ry, xy * rx + yy * ry);
     }
-    if (used < 3) return null;
-    h[6 * n + 6]! += PULL;
-    h[7 * n + 7]! += PULL;
-    whole = Float64Array.from(h);
-    const step = solved(h, b, n);
-    if (!step) return null;
-    map = scaled(after(inPixels, after(smallMap(step), after(inUnits, map))), corners);
-    if (step.every((s) => Math.abs(s) * unit < ENOUGH)) break;
+    if (used < 6) return null;
+    change.keepPerspective(PULL);
+    const next = change.solved();
+    if (!next) return null;
+    map = next.map;
+    if (next.by < ENOUGH) break;
   }
-  // How far each corner may be off: what is left, through the inverse of the equations.
-  const variance = squares / Math.max(1, 2 * used - n) + 1e-6;
-  let spread = 0;
-  for (const corner of corners) {
-    const { at, depth } = seenAt(map, corner);
-    if (!(depth > 0)) return null;
-    movesAt((at[0] - cx) / unit, (at[1] - cy) / unit, ux, uy);
-    let sum = 0;
-    for (const u of [ux, uy]) {
-      const x = solved(Float64Array.from(whole!), u, n);
-      if (!x) return null;
-      for (let k = 0; k < n; k++) sum += x[k]! * u[k]!;
-    }
-    spread = Math.max(spread, Math.sqrt(variance * sum));
-  }
-  return { map, agrees: pairs.map((pair) => off(map, pair) <= limit), spread, deviation: Math.sqrt(variance) };
+  const variance = squares / Math.max(1, used - FREE) + 1e-6,
+    spread = change.spread(variance);
+  return spread === null ? null : { map, agrees: pairs.map((pair) => off(map, pair) <= limit), spread, deviation: Math.sqrt(variance) };
 }
 
+/** The least that a pair's weaker direction must say, of all that it says, for it to be one of four that are tried out. */
+const FIRM = 0.12;
+/** True for a pair that says something in every direction. */
+export const isFirm = ([, , [xx, xy, yy]]: Pair): boolean =>
+  (xx + yy - Math.sqrt((xx - yy) * (xx - yy) + 4 * xy * xy)) / 2 > FIRM * (xx + yy);
 /** Sets of four pairs that are tried out: enough for two in five to be wrong, many times over. */
 const TRIALS = 60;
 /**
@@ -138,18 +190,21 @@ export function agreedHomography(pairs: readonly Pair[], within: number, like: H
       }
       return sum;
     },
-    // What is expected, moved as the pairs say on the median.
-    middle = (k: 0 | 1) => pairs.map(([from, to]) => to[k] - seenAt(like, from).at[k]).sort((p, q) => p - q)[n >> 1]!;
-  let best = after([1, 0, middle(0), 0, 1, middle(1), 0, 0, 1], like),
-    least = cost(best, Infinity);
-  for (let k = 0; k < TRIALS; k++) {
+    firm = pairs.filter(isFirm),
+    // What is expected, as it is, and drawn nearer to what the pairs say.
+    nearer = improved(pairs, like, 3 * within, corners)?.map ?? like;
+  let best = like,
+    least = cost(like, Infinity);
+  const tried = cost(nearer, least);
+  if (tried < least) [best, least] = [nearer, tried];
+  for (let k = 0; k < TRIALS && firm.length >= 6; k++) {
     const chosen: number[] = [];
     for (let j = 0; chosen.length < 4 && j < 12; j++) {
-      const i = (hash(k, n, 21 + j) >>> 0) % n;
+      const i = (hash(k, n, 21 + j) >>> 0) % firm.length;
       if (!chosen.includes(i)) chosen.push(i);
     }
     if (chosen.length < 4) continue;
-    const four = chosen.map((i) => pairs[i]!),
+    const four = chosen.map((i) => firm[i]!),
       m = quadToQuad(four.map((p) => p[0]) as never, four.map((p) => p[1]) as never);
     if (!m || !m.every((v) => Number.isFinite(v)) || !corners.every((c) => seenAt(m, c).depth > 0)) continue;
     const sum = cost(m, least);

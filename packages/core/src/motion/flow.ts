@@ -30,6 +30,8 @@ export interface Followed {
   y: number;
   found: boolean;
 }
+/** What the contrast of a window may become against what it was: beyond that it is something else. */
+const DIMMEST = [0.2, 5] as const;
 const STEPS = 12,
   ENOUGH = 0.01,
   /** On the way to the finest level: what is left is made good by the next one. */
@@ -59,6 +61,14 @@ export function followPoints(from: Pyramid, to: Pyramid, points: readonly (reado
   });
 }
 
+/** What a picture says of a window at a shift: its differences times the window's slopes, and the mean of their squares. */
+export interface Pull {
+  x: number;
+  y: number;
+  left: number;
+  /** The deviation of the differences in that of the window itself, which grain raises: 0 is the same, about 1 has nothing to do with it. */
+  unlike: number;
+}
 /** How a step on a window goes on the picture that it is taken from: [x by x, y by x, x by y, y by y]. */
 export type View = readonly [number, number, number, number];
 
@@ -107,6 +117,11 @@ export class FollowedWindow {
   get place(): [number, number] {
     return [this.x, this.y];
   }
+  /** Its structure: sums of the products of its slopes, [x x, x y, y y]. */
+  get structure(): readonly [number, number, number] {
+    const { xx, xy, yy } = this.slopes;
+    return [xx, xy, yy];
+  }
   /** The smaller eigenvalue of its structure: how well its weaker direction is held. */
   strength(): number {
     const { xx, xy, yy } = this.slopes;
@@ -126,6 +141,64 @@ export class FollowedWindow {
       if (dx * dx + dy * dy < enough * enough) break;
     }
     return [sx, sy];
+  }
+  /**
+   * What the picture says at a shift, whatever the light: brightness and contrast of the window are fitted to what stands there.
+   * @param noise variance of the grain.
+   */
+  pull(to: Plane, sx: number, sy: number, noise: number): Pull {
+    const { size, half, wide, patch, gx, gy } = this,
+      n = size * size;
+    if (seen.length < n) seen = new Float32Array(n);
+    window(to, this.x + sx - half, this.y + sy - half, size, seen);
+    let sum = 0,
+      cross = 0,
+      mean = 0,
+      square = 0;
+    for (let j = 0, p = 0; j < size; j++)
+      for (let i = 0, q = (j + 1) * wide + 1; i < size; i++, p++, q++) {
+        const v = patch[q]!;
+        mean += v;
+        square += v * v;
+        sum += seen[p]!;
+        cross += seen[p]! * v;
+      }
+    mean /= n;
+    const variance = Math.max(1e-9, square / n - mean * mean),
+      other = sum / n,
+      by = 1 / Math.min(DIMMEST[1], Math.max(DIMMEST[0], (cross / n - other * mean) / variance));
+    let x = 0,
+      y = 0,
+      squares = 0;
+    for (let j = 0, p = 0; j < size; j++)
+      for (let i = 0, q = (j + 1) * wide + 1; i < size; i++, p++, q++) {
+        const e = patch[q]! - mean - (seen[p]! - other) * by;
+        x += e * gx[p]!;
+        y += e * gy[p]!;
+        squares += e * e;
+      }
+    return { x, y, left: squares / n, unlike: Math.sqrt(squares / n / (variance + noise)) };
+  }
+  /**
+   * As `follow`, whatever the light.
+   * @param held a share of its structure that holds it to the guess where the picture says nothing, as along an edge (Levenberg 1944).
+   * @returns the shift, and how unlike the two are there.
+   */
+  followLit(to: Plane, sx: number, sy: number, enough: number, steps: number, held: number, noise: number): [number, number, number] {
+    const more = held * (this.slopes.xx + this.slopes.yy),
+      { xy } = this.slopes,
+      xx = this.slopes.xx + more,
+      yy = this.slopes.yy + more,
+      determinant = xx * yy - xy * xy;
+    for (let step = 0; ; step++) {
+      const { x, y, unlike } = this.pull(to, sx, sy, noise);
+      if (step >= steps || !(determinant > 0)) return [sx, sy, unlike];
+      const dx = (yy * x - xy * y) / determinant,
+        dy = (xx * y - xy * x) / determinant;
+      sx += dx;
+      sy += dy;
+      if (dx * dx + dy * dy < enough * enough) return [sx, sy, unlike];
+    }
   }
   /** Mean grey difference to what stands at a shift in another picture. */
   difference(to: Plane, sx: number, sy: number): number {

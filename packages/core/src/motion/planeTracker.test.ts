@@ -1,6 +1,6 @@
 import { AWAY, drawSlanted, WALL, wallCorners, type SlantedOptions } from '../../test/slantedPlane';
 import { after, back, newPlane, seenAt, toCorners } from '../image';
-import { agreedHomography, quadToQuad, type Quad } from './fitHomography';
+import { agreedHomography, quadToQuad, type Pair, type Quad } from './fitHomography';
 import { PlaneTracker } from './planeTracker';
 
 const quad: Quad = [
@@ -9,6 +9,9 @@ const quad: Quad = [
   [100, 60],
   [0, 60],
 ];
+/** What a corner says: the same in every direction; and what an upright edge says. */
+const CORNER = [1, 0, 1] as const,
+  EDGE = [1, 0, 0] as const;
 describe('the map in perspective that most agree with', () => {
   const to: Quad = [
       [310, 202],
@@ -19,7 +22,7 @@ describe('the map in perspective that most agree with', () => {
     truth = quadToQuad(quad, to)!,
     from = Array.from({ length: 40 }, (_, i): [number, number] => [5 + 10 * (i % 8) + (i % 3), 5 + 11 * Math.floor(i / 8)]);
   test('is found exactly, whatever two in five of the pairs say, and says how sure it is', () => {
-    const pairs = from.map((p, i) => [p, i % 5 < 3 ? seenAt(truth, p).at : ([400 - 3 * p[1], 150 + 2 * i] as [number, number])] as const),
+    const pairs = from.map((p, i): Pair => [p, i % 5 < 3 ? seenAt(truth, p).at : [400 - 3 * p[1], 150 + 2 * i], CORNER]),
       found = agreedHomography(
         pairs,
         1,
@@ -38,11 +41,20 @@ describe('the map in perspective that most agree with', () => {
     expect(found.agrees.filter(Boolean).length).toBeGreaterThanOrEqual(24);
     expect(found.spread).toBeLessThan(0.02);
   });
+  test('an edge that slid along itself says nothing of it', () => {
+    const pairs = from.map((p, i): Pair => {
+        const { at } = seenAt(truth, p);
+        return i % 2 ? [p, at, CORNER] : [p, [at[0], at[1] + 25], EDGE];
+      }),
+      { map } = agreedHomography(pairs, 1, truth, quad)!;
+    for (const corner of quad)
+      expect(Math.hypot(...seenAt(map, corner).at.map((v, k) => v - seenAt(truth, corner).at[k]!))).toBeLessThan(0.02);
+  });
   test('pairs that all lie in one corner say little of the others', () => {
     const near = from.filter((p) => p[0] < 35 && p[1] < 30),
-      unrest = near.map((p, i): readonly [[number, number], [number, number]] => {
+      unrest = near.map((p, i): Pair => {
         const { at } = seenAt(truth, p);
-        return [p, [at[0] + 0.3 * Math.sin(9 * i), at[1] + 0.3 * Math.cos(7 * i)]];
+        return [p, [at[0] + 0.3 * Math.sin(9 * i), at[1] + 0.3 * Math.cos(7 * i)], CORNER];
       });
     expect(agreedHomography(unrest, 2, truth, quad)!.spread).toBeGreaterThan(0.5);
     expect(agreedHomography(unrest.slice(0, 3), 2, truth, quad)).toBeNull();

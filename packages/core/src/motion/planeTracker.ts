@@ -2,9 +2,10 @@ import { atan2, hypot, PI } from '../image/exactMath';
 import { back, seenAt } from '../image/homography';
 import type { Plane } from '../image/picture';
 import type { Homography } from '../image/warp';
-import { agreedHomography, quadToQuad, type Agreed, type Quad } from './fitHomography';
+import { agreedHomography, isFirm, MapChange, quadToQuad, type Agreed, type Pair, type Quad } from './fitHomography';
 import { FollowedWindow, type View } from './flow';
 import type { Point } from './frame';
+import { grainOf } from './noise';
 import { partOf, type Part } from './part';
 import type { TrackSample } from './pointTracker';
 import { slopesOf } from './seen';
@@ -24,6 +25,18 @@ const FEATURES = 110,
   SCOUTS = 36;
 /** The grid, cells to a side, of which each cell gives its share of features: a plane is held by all of it, not by its strongest corner. */
 const CELLS = 6;
+/** Side of the window by which features are chosen, and what its stronger direction counts where its weaker says nothing. */
+const NEAR = 9,
+  EDGE = 0.05;
+/** Steps of a feature, and the share of its structure that holds it to where it is expected. */
+const STEPS = 12,
+  HELD = 0.01;
+/** Structure of a window, in times that of its grain and at the least, below which it says nothing. */
+const SEEN_ABOVE = 1,
+  FAINTEST = 0.002;
+/** What a direction must say against the stronger one to say anything; and times the grain at which a window counts by half. */
+const VAGUE = 0.03,
+  GRAINY = 4;
 /** How strong a feature has to be against the strongest of its plane. */
 const STRONG = 0.01;
 /** Pixels by which a feature may be off the motion of all. */
@@ -39,12 +52,21 @@ const STEADY = 0.35,
   LOOSE = 1.5;
 /** Pixels by which features are off that lie beside what hides all others. */
 const DRAWN = 0.35;
+/** Rounds in which all windows are taken together, the pixels that they may still move a plane by, and how unlike one may be to have a say. */
+const REFINED = 4,
+  FAR = 2,
+  UNLIKE = 0.9;
+/** How much wider than by independent grain the place of a corner lies: shading and compression are alike over many pixels. */
+const WIDER = 3;
+/** How much of the spread of features that were followed alone is left at the least when all are taken together. */
+const ALONE = 0.75;
 /** How far from their way, pixels, and by how much more with their speed, corners are taken to be where only few features say so. */
 const BESIDE = 3,
   BESIDE_SPEED = 0.3;
-/** What a feature may differ by against what is usual for all, and at the least, of 1. */
-const DIFFERS = 2.5,
-  DIFFERENCE = 0.03;
+/** How unlike its look a feature may be, against what is usual for all, and at the least and the most. */
+const DIFFERS = 2,
+  DIFFERENCE = 0.5,
+  MOST = 0.9;
 /** Another look at the plane is kept when it has grown by this, or when fewer of the features than this share can be seen in the picture. */
 const GROWN = 1.6,
   SEEN = 0.6;
@@ -57,8 +79,21 @@ interface Look {
   /** From the first frame's places to those of this look. */
   map: Homography;
   undone: Homography;
+  /** What grain adds to the structure of a window, for each of its pixels. */
+  noise: number;
   /** Places on the first frame, the strongest of each cell first. */
   features: Point[];
+}
+
+/** What most features agree with. */
+interface Agreement extends Agreed {
+  /** Features that agree: their places on the first frame, their number, and their share of those that are in the picture. */
+  agreeing: Point[];
+  count: number;
+  share: number;
+  /** Share of all that are in the picture, and how unlike their looks they are on the median. */
+  shown: number;
+  difference: number;
 }
 
 export interface PlaneTrackerOptions {
@@ -83,8 +118,9 @@ export class PlaneTracker {
     [0, 0],
   ];
   private lostFor = 0;
-  private usual = DIFFERENCE;
+  private usual = DIFFERENCE / DIFFERS;
   private readonly window = new FollowedWindow(WINDOW);
+  private readonly windows = Array.from({ length: FEATURES }, () => new FollowedWindow(WINDOW));
 
   constructor(
     first: Plane,
@@ -155,7 +191,9 @@ export class PlaneTracker {
       ]);
     if (!part || !undone || !toCells) return;
     const [top] = part.planes,
-      window = new FollowedWindow(9),
+      window = new FollowedWindow(NEAR),
+      // Grain has slopes too, by half of its variance for each pixel.
+      noise = (grainOf(plane, this.at[0], this.at[1], WINDOW * 3) * grainOf(plane, this.at[0], this.at[1], WINDOW * 3)) / 2,
       edge = WINDOW >> 1,
       cells = Array.from({ length: CELLS * CELLS }, () => [] as { at: Point; strength: number }[]);
     let strongest = 0;
@@ -166,7 +204,8 @@ export class PlaneTracker {
           [i, j] = [Math.floor(cell[0]), Math.floor(cell[1])];
         if (!(depth > 0) || i < 0 || j < 0 || i >= CELLS || j >= CELLS) continue;
         window.at(top!, x + 0.5, y + 0.5);
-        const strength = window.strength();
+        const strength = strengthOf(window.structure, NEAR * NEAR * noise);
+        if (strength <= 0) continue;
         strongest = Math.max(strongest, strength);
         cells[j * CELLS + i]!.push({ at, strength });
       }
@@ -182,7 +221,7 @@ export class PlaneTracker {
       }
     }
     found.sort((a, b) => a.rank - b.rank || b.strength - a.strength);
-    this.looks.push({ part, map: this.map, undone, features: found.slice(0, FEATURES).map(({ at }) => seenAt(undone, at).at) });
+    this.looks.push({ part, map: this.map, undone, noise, features: found.slice(0, FEATURES).map(({ at }) => seenAt(undone, at).at) });
     if (this.looks.length > LOOKS) this.looks.splice(1, 1);
   }
 
@@ -216,41 +255,58 @@ export class PlaneTracker {
     if (!look || !part) return this.miss(frame);
     // First a few of them on halves of the picture, then all of them from where those say that the plane stands.
     const scouted = this.agreed(look, part, guess, SCOUTS, HALVES, WITHIN_FIRST),
-      agreed = this.agreed(look, part, scouted?.map ?? guess, FEATURES, WHOLE, WITHIN);
+      begin = this.likest(look, part, [guess, this.map, ...(scouted ? [scouted.map] : [])]),
+      agreed = this.agreed(look, part, begin, FEATURES, WHOLE, WITHIN);
     if (!agreed) return this.miss(frame);
-    const now = this.cornersBy(agreed.map),
+    const { map, spread: held } = this.refined(look, part, agreed),
+      now = this.cornersBy(map),
       fast = Math.max(...this.speed.map((v) => hypot(v[0], v[1]))),
       off = Math.max(...now.map((p, i) => hypot(p[0] - expected[i]![0], p[1] - expected[i]![1]))),
       { count, share } = agreed,
       // Windows beside what hides the others are drawn along by it, all the same way, which the others do not tell.
-      spread = (agreed.spread * Math.max(agreed.deviation, DRAWN * (1 - share))) / agreed.deviation,
+      spread = hypot(held, DRAWN * (1 - share) * (1 - share)),
       good = count >= SURE && share >= SHARE && spread < STEADY,
       likely = this.lostFor === 0 && count >= KNOWN && share >= SOME && spread < LOOSE && off < BESIDE + BESIDE_SPEED * fast;
     if (!good && !likely) return this.miss(frame);
     if (good) {
       this.usual += 0.2 * (agreed.difference - this.usual);
-      this.speed = now.map((p, i) => [
-        (p[0] - this.seen[i]![0]) / (this.lostFor + 1),
-        (p[1] - this.seen[i]![1]) / (this.lostFor + 1),
-      ]) as unknown as Quad;
+      // Half of what was measured: unrest would send the corners on their way ever further.
+      this.speed = now.map((p, i) =>
+        ([0, 1] as const).map((k) => (this.speed[i]![k] + (p[k] - this.seen[i]![k]) / (this.lostFor + 1)) / 2),
+      ) as unknown as Quad;
     }
-    this.map = agreed.map;
+    this.map = map;
     this.seen = now;
     this.lostFor = 0;
     if (good && share > 0.6) this.renew(plane, look, agreed.shown);
     return this.sample(frame, Math.min(1, share * (good ? 1 : 0.75) * Math.max(0.5, 1 - spread)), good ? 'good' : 'weak');
   }
 
+  /** Of several maps the one at which a few windows look most as they should, on halves of the picture. */
+  private likest(look: Look, part: Part, maps: readonly Homography[]): Homography {
+    const level = Math.min(1, part.planes.length - 1, look.part.planes.length - 1),
+      s = 1 / (1 << level),
+      { window } = this;
+    let best = maps[0]!,
+      least = Infinity;
+    for (const map of maps) {
+      let sum = 0;
+      for (const own of look.features.slice(0, SCOUTS)) {
+        const { at } = seenAt(map, own);
+        if (!this.draw(window, look, map, own, level)) sum++;
+        else {
+          window.stand((at[0] - part.left) * s, (at[1] - part.top) * s);
+          sum += Math.min(1, window.pull(part.planes[level]!, 0, 0, 4 * look.noise * s).unlike);
+        }
+      }
+      if (sum < least) [best, least] = [map, sum];
+    }
+    return best;
+  }
+
   /** The map that most features of a look agree with, followed from a guess. */
-  private agreed(
-    look: Look,
-    part: Part,
-    guess: Homography,
-    most: number,
-    levels: readonly number[],
-    within: number,
-  ): (Agreed & { count: number; share: number; shown: number; difference: number }) | null {
-    const found: (readonly [Point, Point])[] = [],
+  private agreed(look: Look, part: Part, guess: Homography, most: number, levels: readonly number[], within: number): Agreement | null {
+    const found: Pair[] = [],
       differences: number[] = [],
       features = look.features.slice(0, most),
       { width, height } = part.planes[0]!;
@@ -262,22 +318,40 @@ export class PlaneTracker {
       shown++;
       const way = this.follow(look, part, guess, own, at, levels);
       if (!way) continue;
-      found.push([own, way.at]);
+      found.push([own, way.at, way.says]);
       differences.push(way.difference);
     }
     const sorted = [...differences].sort((a, b) => a - b),
-      limit = Math.max(DIFFERENCE, DIFFERS * this.usual, DIFFERS * (this.lostFor ? 0 : (sorted[sorted.length >> 2] ?? 0))),
+      limit = Math.min(MOST, Math.max(DIFFERENCE, DIFFERS * this.usual)),
       fitting = found.filter((_, i) => differences[i]! < limit),
       agreed = agreedHomography(fitting, within, guess, this.options.corners);
     if (!agreed) return null;
-    const count = agreed.agrees.filter(Boolean).length;
+    const count = agreed.agrees.filter(Boolean).length,
+      // What slides along its edges agrees with them; only what says something in every direction tells.
+      firm = found.filter(isFirm).length,
+      told = fitting.filter((pair, i) => agreed.agrees[i] && isFirm(pair)).length;
     return {
       ...agreed,
       count,
-      share: count / Math.max(1, shown),
+      agreeing: fitting.filter((_, i) => agreed.agrees[i]).map(([own]) => own),
+      share: Math.min(count / Math.max(1, shown), firm >= KNOWN ? told / firm : 1),
       shown: shown / Math.max(1, features.length),
       difference: sorted[sorted.length >> 1] ?? DIFFERENCE,
     };
+  }
+
+  /** Draws a window as it should look where the map has it; false where it is seen too steeply. */
+  private draw(window: FollowedWindow, look: Look, map: Homography, own: Point, level: number): boolean {
+    const from = seenAt(look.map, own).at,
+      s = 1 / (1 << level),
+      // How a step on the picture now goes in the look.
+      [a, b, c, d] = slopesOf(look.map, own),
+      [e, f, g, h] = slopesOf(map, own),
+      k = 1 / (e * h - f * g),
+      view: View = [k * (a * h - c * f), k * (b * h - d * f), k * (c * e - a * g), k * (d * e - b * g)];
+    if (!view.every((v) => Math.abs(v) < STEEP)) return false;
+    window.at(look.part.planes[level]!, (from[0] - look.part.left) * s, (from[1] - look.part.top) * s, view);
+    return true;
   }
 
   /** Where one feature went from where it is expected: it is drawn from the look as it should look there. */
@@ -288,29 +362,62 @@ export class PlaneTracker {
     own: Point,
     at: Point,
     levels: readonly number[],
-  ): { at: Point; difference: number } | null {
-    const from = seenAt(look.map, own).at,
-      // How a step on the picture now goes in the look.
-      [a, b, c, d] = slopesOf(look.map, own),
-      [e, f, g, h] = slopesOf(guess, own),
-      k = 1 / (e * h - f * g),
-      view: View = [k * (a * h - c * f), k * (b * h - d * f), k * (c * e - a * g), k * (d * e - b * g)];
-    if (!view.every((v) => Math.abs(v) < STEEP)) return null;
+  ): { at: Point; difference: number; says: Says } | null {
     const { window } = this;
-    let [sx, sy, difference] = [0, 0, 0];
+    let [sx, sy, difference] = [0, 0, 0],
+      says: Says | null = null;
     for (const level of levels) {
       const to = part.planes[level],
-        old = look.part.planes[level];
-      if (!to || !old) continue;
-      const s = 1 / (1 << level),
-        held = window.at(old, (from[0] - look.part.left) * s, (from[1] - look.part.top) * s, view);
-      if (!level && !held) return null;
+        s = 1 / (1 << level);
+      if (!to || !look.part.planes[level]) continue;
+      if (!this.draw(window, look, guess, own, level)) return null;
+      says = saysOf(window.structure, WINDOW * WINDOW * look.noise * s);
+      if (!says) return null;
       window.stand((at[0] - part.left) * s, (at[1] - part.top) * s);
-      const [tx, ty] = window.follow(to, sx * s, sy * s, level ? NEARLY : ENOUGH);
-      [sx, sy] = [tx / s, ty / s];
-      difference = window.difference(to, tx, ty);
+      const [tx, ty, unlike] = window.followLit(to, sx * s, sy * s, level ? NEARLY : ENOUGH, STEPS, HELD, 4 * look.noise * s);
+      [sx, sy, difference] = [tx / s, ty / s, unlike];
     }
-    return hypot(sx, sy) < WINDOW << levels[0]! ? { at: [at[0] + sx, at[1] + sy], difference } : null;
+    return says && hypot(sx, sy) < WINDOW << levels[0]! ? { at: [at[0] + sx, at[1] + sy], difference, says } : null;
+  }
+
+  /**
+   * The map improved through all windows that agree at once: each says what it can, an edge only across itself, and nothing is lost by following it
+   * alone first.
+   */
+  private refined(look: Look, part: Part, agreed: Agreement): { map: Homography; spread: number } {
+    const used = agreed.agreeing.flatMap((own, i) => {
+      const window = this.windows[i]!,
+        { at } = seenAt(agreed.map, own);
+      if (!this.draw(window, look, agreed.map, own, 0)) return [];
+      window.stand(at[0] - part.left, at[1] - part.top);
+      return [{ own, window, begun: at }];
+    });
+    let { map } = agreed,
+      { spread } = agreed;
+    for (let round = 0; round < REFINED; round++) {
+      const change = new MapChange(map, this.options.corners);
+      let left = 0,
+        weights = 0;
+      for (const { own, window, begun } of used) {
+        const { at } = seenAt(map, own),
+          [xx, xy, yy] = window.structure,
+          floor = WINDOW * WINDOW * look.noise,
+          pull = window.pull(part.planes[0]!, at[0] - begun[0], at[1] - begun[1], 4 * look.noise),
+          w = pull.unlike < UNLIKE ? (1 - (pull.unlike / UNLIKE) ** 2) ** 2 : 0;
+        left += w * pull.left;
+        weights += w;
+        change.add(at, [w * Math.max(0, xx - floor), w * xy, w * Math.max(0, yy - floor)], w * pull.x, w * pull.y);
+      }
+      if (weights < KNOWN) break;
+      change.keepPerspective(1e-6);
+      const next = change.solved(),
+        sure = next && change.spread(left / weights);
+      if (!next || sure === null || next.by > FAR) break;
+      ({ map } = next);
+      spread = Math.max(WIDER * sure, ALONE * agreed.spread);
+      if (next.by < NEARLY) break;
+    }
+    return { map, spread };
   }
 
   /** Keeps another look where the plane has grown much, or where little of what is followed is still in the picture. */
@@ -341,5 +448,29 @@ export class PlaneTracker {
     if (this.lostFor > 12) this.speed = this.speed.map(([x, y]) => [x * 0.9, y * 0.9]) as unknown as Quad;
     return this.sample(frame, 0, 'lost');
   }
+}
+type Says = Pair[2];
+/** Eigenvalues of a structure less that of grain, the larger first. */
+function eigen([xx, xy, yy]: Says, noise: number): [number, number] {
+  const half = (xx + yy) / 2 - noise,
+    by = Math.sqrt((xx - yy) * (xx - yy) + 4 * xy * xy) / 2;
+  return [half + by, half - by];
+}
+/** How well a window holds what it shows: by its weaker direction, and a little by its stronger one, since edges say half. */
+function strengthOf(structure: Says, noise: number): number {
+  const [large, small] = eigen(structure, noise);
+  return Math.max(0, small) + EDGE * Math.max(0, large);
+}
+/** How much each direction of a window says against its strongest; null where it is grain and no more. */
+function saysOf([xx, xy, yy]: Says, noise: number): Says | null {
+  const [large, small] = eigen([xx, xy, yy], noise);
+  if (!(large > SEEN_ABOVE * noise + FAINTEST)) return null;
+  // The unit vector of the stronger direction, and what the weaker one says beside it.
+  const dx = xx - noise - small,
+    size = hypot(dx, xy) || 1,
+    [ux, uy] = dx > 1e-9 || xy !== 0 ? [dx / size, xy / size] : xx >= yy ? [1, 0] : [0, 1],
+    weak = Math.max(0, small / large - VAGUE),
+    k = large / (large + noise * GRAINY);
+  return [k * (ux * ux + weak * uy * uy), k * ux * uy * (1 - weak), k * (uy * uy + weak * ux * ux)];
 }
 const given = (quad: Quad): [number, number][] => quad.map(([x, y]) => [x, y]);

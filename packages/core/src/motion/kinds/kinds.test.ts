@@ -80,8 +80,11 @@ describe('a plane', () => {
     expect(upright.toPicture([10, 10])).toEqual([expect.closeTo(190, 6), expect.closeTo(140, 6)]);
     expect(upright.scaleAt([0, 0])).toBeCloseTo(1, 6);
   });
-  test('samples without corners carry as a point', () => {
-    expect(trackKinds.plane.frame({ ...plain([found(0, 10, 20)]), values: drawn as never }, 0)!.toPicture([1, 1])).toEqual([11, 21]);
+  test('before it is followed it stands as it was drawn, and where it is set by hand it keeps that shape', () => {
+    const still = { ...plain([]), at: [150, 130] as const, values: drawn as never };
+    expect(trackKinds.plane.frame(still, 5)!.toPicture([50, -30])).toEqual([expect.closeTo(200, 6), expect.closeTo(100, 6)]);
+    const set = { ...still, samples: [found(0, 150, 130), { ...found(4, 170, 120), state: 'keyed' as const }] };
+    expect(trackKinds.plane.frame(set, 4)!.toPicture([50, -30])).toEqual([expect.closeTo(220, 6), expect.closeTo(90, 6)]);
   });
 });
 

@@ -55,28 +55,30 @@ export function rectangleOf(corners: Quad, proportion: number): { width: number;
   return { width, height: proportion > 0 ? width / proportion : height };
 }
 
-/** The frame of what lies on four corners that are followed. */
+/** The frame of what lies on four corners that are followed; before they are, it stands as it was drawn. */
 export function planeFrame({ samples, reference, values, at }: Measured<StoredOf<typeof params>>, clipFrame: number): FlatFrame | null {
-  const standing = pointFrame(samples, clipFrame),
-    now = placeAt(samples, clipFrame),
-    then = placeAt(samples, reference);
-  if (!standing || !now?.corners || !then?.corners) return standing;
-  const drawn = drawnCorners(values, at);
+  const now = placeAt(samples, clipFrame),
+    then = placeAt(samples, reference),
+    [x, y] = then ? [then.x, then.y] : at,
+    first = then?.corners ?? drawnCorners(values, [x, y]),
+    // One that was set by hand alone keeps the shape that it was drawn with.
+    corners = now?.corners ?? (first.map(([u, v]) => [u + (now?.x ?? x) - x, v + (now?.y ?? y) - y]) as unknown as Quad),
+    standing = pointFrame(samples, clipFrame) ?? { certain: true, lost: false, hung: true };
   if (values.lies === 'as it was drawn') {
-    const map = quadToQuad(then.corners, now.corners);
-    return map ? new SeenFrame(new AffineFrame(then.x, then.y, undefined, standing), map) : standing;
+    const map = quadToQuad(first, corners);
+    return map && new SeenFrame(new AffineFrame(x, y, undefined, standing), map);
   }
-  const { width, height } = rectangleOf(drawn, values.proportion),
-    map = toCorners(width, height, now.corners),
-    first = quadToQuad(then.corners, [
+  const { width, height } = rectangleOf(drawnCorners(values, at), values.proportion),
+    map = toCorners(width, height, corners),
+    undone = quadToQuad(first, [
       [0, 0],
       [width, 0],
       [width, height],
       [0, height],
     ]);
-  if (!map || !first) return standing;
-  const [x, y] = seenAt(first, [then.x, then.y]).at;
-  return new SeenFrame(new AffineFrame(x, y, undefined, standing), map);
+  if (!map || !undone) return null;
+  const [u, v] = seenAt(undone, [x, y]).at;
+  return new SeenFrame(new AffineFrame(u, v, undefined, standing), map);
 }
 
 /** A flat part of the picture, in perspective. */
