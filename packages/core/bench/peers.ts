@@ -20,11 +20,16 @@ export interface OpenCv {
   matFromArray(rows: number, columns: number, type: number, data: ArrayLike<number>): CvMat;
   matchTemplate(image: CvMat, pattern: CvMat, result: CvMat, method: number): void;
   remap(src: CvMat, dst: CvMat, x: CvMat, y: CvMat, interpolation: number, border: number): void;
+  RANSAC: number;
+  goodFeaturesToTrack(image: CvMat, corners: CvMat, most: number, quality: number, apart: number, mask: CvMat): void;
+  findHomography(from: CvMat, to: CvMat, method: number, within: number): CvMat;
   calcOpticalFlowPyrLK(a: CvMat, b: CvMat, from: CvMat, to: CvMat, status: CvMat, error: CvMat, window: object, levels: number): void;
 }
 export interface CvMat {
   data: Uint8Array;
   data32F: Float32Array;
+  data64F: Float64Array;
+  rows: number;
   delete(): void;
 }
 

@@ -21,6 +21,7 @@ import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
 import { effectRows } from './effectRows';
 import { importOf240 } from './importRow';
 import { plateOf120 } from './plateRow';
+import { trackPlane } from './planeRow';
 import type { Work } from './measure';
 import { ffmpegFilter, openCv } from './peers';
 import { HEIGHT, likeALayer, likeAPicture, manyFlakes, layeredShot, retimedShot, usualShot, WIDTH } from './scene';
@@ -323,6 +324,7 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   encode,
   'track-ncc': trackNcc,
   'track-lk50': trackLk50,
+  'track-plane': trackPlane,
   'outline-feather': outlineFeather,
   'simulate-100k': () => simulate(100_000),
   'draw-100k': () => draw(100_000),
