@@ -123,6 +123,25 @@ describe('from media to a film', () => {
     for (const bad of ['6,12,60', '6,12,60,12,60,52,6,', '6,12,60,52,60,12,6,52'])
       expect(wraith('track', 'take', '--mode', 'plane', '--corners', bad).status).toBe(2);
   });
+  test('ground: a floor by a rectangle of known size, its horizon and its scale', () => {
+    const floor = wraith('ground', 'take', '--corners', '40,40,56,40,64,48,32,48', '--wide', '2', '--deep', '4').json() as unknown as {
+      horizon: number[][];
+      at: { metresPerPixel: number };
+      middle: number[];
+    };
+    // Its near side is twice as long as its far side: the horizon is as far above the far side as that is above the near one.
+    expect(floor.horizon).toEqual([
+      [0, expect.closeTo(32, 6)],
+      [96, expect.closeTo(32, 6)],
+    ]);
+    expect(floor.middle).toEqual([expect.closeTo(48, 6), expect.closeTo(42.6667, 3)]);
+    expect(floor.at.metresPerPixel).toBeCloseTo(2 / (16 * (10.6667 / 8)), 3);
+    expect(wraith('ground', 'take', '--corners', '0,0,9,0,18,0,0,9', '--wide', '2')).toMatchObject({ status: 2 });
+    expect(wraith('ground', 'take', '--corners', '40,40,56,40,64,48,32,48')).toMatchObject({
+      status: 2,
+      error: 'wraith: --wide is needed.',
+    });
+  });
   test('matte by difference and by chroma: 16-bit grey pictures', async () => {
     expect(wraith('matte', 'take', '--difference', 'clean.png', '--smooth', '0', '--out', 'mattes').json()).toEqual({
       out: 'mattes',

@@ -47,6 +47,15 @@ export function parse(verb: Verb, args: string[]): Given {
   return { values: parsed.values as Given['values'], positionals: parsed.positionals };
 }
 
+/** Four corners of something flat, from eight numbers. */
+export function cornersOption(given: Given): [number, number][] {
+  const text = needed(given, 'corners'),
+    numbers = text.split(',').map((n) => (n.trim() === '' ? NaN : Number(n)));
+  if (numbers.length !== 8 || !numbers.every(Number.isFinite))
+    throw new UsageError(`--corners wants x1,y1,x2,y2,x3,y3,x4,y4, px, clockwise from the top left corner, not "${text}".`);
+  return [0, 1, 2, 3].map((i) => [numbers[2 * i]!, numbers[2 * i + 1]!]);
+}
+
 /** A text option that must be given. */
 export function needed(given: Given, name: string): string {
   const value = given.values[name];

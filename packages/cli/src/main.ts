@@ -1,6 +1,7 @@
 import { helpOf, parse, UsageError, type Verb } from './command';
 import { backup } from './verbs/backup';
 import { check } from './verbs/check';
+import { ground } from './verbs/ground';
 import { matte } from './verbs/matte';
 import { newShot } from './verbs/newShot';
 import { plate } from './verbs/plate';
@@ -9,7 +10,7 @@ import { render } from './verbs/render';
 import { restore } from './verbs/restore';
 import { track } from './verbs/track';
 
-const verbs: Verb[] = [newShot, probe, track, matte, plate, render, check, backup, restore];
+const verbs: Verb[] = [newShot, probe, track, ground, matte, plate, render, check, backup, restore];
 const help = (): string =>
   `wraith: shots from the command line\n\n${verbs.map((v) => `  wraith ${v.name} ${v.usage}\n      ${v.about}`).join('\n')}\n\nEach verb explains its options: wraith <verb> --help. Results go to stdout as JSON, progress to stderr.\nExit codes: 0 done, 1 the work failed, 2 the command was not understood.\n`;
 

@@ -1,38 +1,23 @@
 import { writeFile } from 'node:fs/promises';
 import {
   cornerNames,
+  crossingOf,
   followTrack,
   measureParams,
   pairTurn,
   patternParams,
   trackKinds,
   type Following,
+  type Quad,
   type StoredKind,
   type TrackSample,
 } from '@wraithos/core/motion';
 import { defaultsOf } from '@wraithos/core/params';
 import { openMedium } from '@wraithos/runtime';
-import { needed, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Given, type Verb } from '../command';
+import { cornersOption, needed, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 const MODES = ['point', 'pair', 'area', 'plane'] as const;
 type Mode = (typeof MODES)[number];
-type Point = [number, number];
-
-/** Four corners from eight numbers. */
-function cornersOption(given: Given): Point[] {
-  const text = needed(given, 'corners'),
-    numbers = text.split(',').map((n) => (n.trim() === '' ? NaN : Number(n)));
-  if (numbers.length !== 8 || !numbers.every(Number.isFinite))
-    throw new UsageError(`--corners wants x1,y1,x2,y2,x3,y3,x4,y4, px, clockwise from the top left corner, not "${text}".`);
-  return [0, 1, 2, 3].map((i) => [numbers[2 * i]!, numbers[2 * i + 1]!]);
-}
-/** Where the diagonals of four corners cross: the middle of the plane in perspective. */
-function crossing([a, b, c, d]: readonly Point[]): Point {
-  const [ux, uy, vx, vy] = [c![0] - a![0], c![1] - a![1], d![0] - b![0], d![1] - b![1]],
-    det = ux * vy - uy * vx,
-    t = det ? ((b![0] - a![0]) * vy - (b![1] - a![1]) * vx) / det : 0.5;
-  return [a![0] + t * ux, a![1] + t * uy];
-}
 
 /** Two samples of the same frame as one of a pair: it is no surer than the less sure of the two. */
 function paired(a: readonly TrackSample[], b: readonly TrackSample[], i: number): TrackSample {
@@ -78,7 +63,7 @@ export const track: Verb = {
     const mode = (given.values.mode as Mode | undefined) ?? 'point';
     if (!MODES.includes(mode)) throw new UsageError(`--mode wants ${MODES.join(', ')}, not "${String(mode)}".`);
     const corners = mode === 'plane' ? cornersOption(given) : null,
-      at = corners ? crossing(corners) : pairOption(needed(given, 'at'), 'at'),
+      at = corners ? crossingOf(corners as unknown as Quad) : pairOption(needed(given, 'at'), 'at'),
       to = mode === 'pair' ? pairOption(needed(given, 'to'), 'to') : null,
       odd = (n: number) => Number.isInteger(n) && n >= 7 && n % 2 === 1 && n <= 301,
       pattern = numberOption(given, 'pattern', 41, odd, 'an odd number of pixels from 7 to 301'),

@@ -29,6 +29,13 @@ export function quadToQuad(from: Quad, to: Quad): Homography | null {
     undone = a && back(a);
   return b && undone && scaled(after(b, undone), from);
 }
+/** Where the diagonals of a quad cross: the middle of a rectangle in perspective. */
+export function crossingOf([a, b, c, d]: Quad): [number, number] {
+  const [ux, uy, vx, vy] = [c[0] - a[0], c[1] - a[1], d[0] - b[0], d[1] - b[1]],
+    det = ux * vy - uy * vx,
+    t = det ? ((b[0] - a[0]) * vy - (b[1] - a[1]) * vx) / det : 0.5;
+  return [a[0] + t * ux, a[1] + t * uy];
+}
 /** The same map with depths about 1, and so above 0, at the middle of a quad. */
 function scaled(m: Homography, corners: Quad): Homography {
   const depth = corners.reduce((sum, c) => sum + seenAt(m, c).depth / 4, 0);

@@ -20,3 +20,6 @@ export * from './kinds/follow';
 export * from './samples';
 export * from './suggestCues';
 export * from './again';
+export * from './trackFile';
+export * from './patches';
+export * from './horizon';

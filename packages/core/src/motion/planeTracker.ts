@@ -403,7 +403,8 @@ export class PlaneTracker {
           [xx, xy, yy] = window.structure,
           floor = WINDOW * WINDOW * look.noise,
           pull = window.pull(part.planes[0]!, at[0] - begun[0], at[1] - begun[1], 4 * look.noise),
-          w = pull.unlike < UNLIKE ? (1 - (pull.unlike / UNLIKE) ** 2) ** 2 : 0;
+          near = Math.max(0, 1 - (pull.unlike / UNLIKE) * (pull.unlike / UNLIKE)),
+          w = near * near;
         left += w * pull.left;
         weights += w;
         change.add(at, [w * Math.max(0, xx - floor), w * xy, w * Math.max(0, yy - floor)], w * pull.x, w * pull.y);

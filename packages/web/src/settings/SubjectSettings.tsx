@@ -3,6 +3,7 @@ import { changeSubject } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField, SwitchField } from './fields';
+import { GroundHeights } from './GroundHeights';
 import { PlacedFields } from './PlacedFields';
 import { detach } from './detach';
 
@@ -31,6 +32,7 @@ export function SubjectSettings({ id }: { id: string }) {
         value={subject.pixels}
         onChange={(pixels) => edit(changeSubject(id, { pixels: Math.round(pixels) }))}
       />
+      <GroundHeights subject={subject} />
       <ChoiceField
         label="Matte"
         value={subject.matte ?? ''}

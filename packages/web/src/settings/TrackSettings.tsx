@@ -10,6 +10,7 @@ import { ChoiceField, SwitchField } from './fields';
 import { ParamFields, plainTarget } from './ParamFields';
 import { TrackDoubts } from './TrackDoubts';
 import { TrackFrame } from './TrackFrame';
+import { TrackSamples } from './TrackSamples';
 
 /** Frames after which a point that is weak or lost on more than this share of them is called hard to follow. */
 const ENOUGH = 10,
@@ -139,6 +140,7 @@ export function TrackSettings({ id }: { id: string }) {
       />
       {kind.follow && <p className="quiet mt-2">Drag the track on a bad frame to correct it; corrections stay when you track again.</p>}
       {kind.keyed && <p className="quiet mt-2">Drag it on the picture on any frame to set a key there.</p>}
+      {kind.follow && <TrackSamples track={track} />}
       <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('track', id)}>
         <Trash2 size={14} className="me-1" />
         Remove track

@@ -77,6 +77,8 @@ export interface ShotState {
   compare: Compare | null;
   /** What is under the pointer, and how the values of the picture are spread, are shown. */
   measuring: boolean;
+  /** The selected track is held still on the screen. */
+  holdStill: boolean;
   /** Where a built clean plate is unsure is shown over it. */
   doubt: boolean;
   /** The picture has the whole width; the panels are folded away. */
@@ -114,6 +116,7 @@ export interface ShotState {
         | 'going'
         | 'compare'
         | 'measuring'
+        | 'holdStill'
         | 'doubt'
         | 'wide'
         | 'notice'
@@ -306,6 +309,7 @@ export const useShot = create<ShotState>((set, get) => {
     look: AS_IT_IS,
     compare: null,
     measuring: false,
+    holdStill: false,
     doubt: true,
     wide: false,
     async open(id) {

@@ -1,3 +1,4 @@
+import { useRef } from 'react';
 import { Crosshair } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
 import { kindsOfTrack, knownSamples, trackKinds, type KindOfTrack } from '@wraithos/core/motion';
@@ -5,7 +6,9 @@ import { addTrack, clipWithRole, freshId, type Track } from '@wraithos/core/shot
 import { useParts } from '../state/shotStore';
 import { take } from '../tools';
 import { JobLine } from '../ui/JobLine';
+import { FilePick } from '../ui/FilePick';
 import { Menu } from '../ui/Menu';
+import { formats, readTrackFile, saveTracks } from './trackFiles';
 import { useTracker } from './useTracker';
 import { useTracks } from '../workbench/tracks';
 
@@ -20,7 +23,8 @@ function stateOf(track: Track, frames: number): string {
 export function MotionPanel() {
   const { shot, selection, tool, set, edit } = useParts('shot', 'selection', 'tool', 'set', 'edit'),
     tracks = useTracks(),
-    tracker = useTracker();
+    tracker = useTracker(),
+    field = useRef<HTMLInputElement>(null);
   if (!shot) return null;
   const all = Object.values(shot.tracks),
     clip = clipWithRole(shot, 'performance'),
@@ -54,8 +58,23 @@ export function MotionPanel() {
                   {trackKinds[kind].title}
                 </Dropdown.Item>
               ))}
+            <Dropdown.Divider />
+            <Dropdown.Item onClick={() => field.current?.click()} title="CSV or JSON, with a place on every frame">
+              From a file…
+            </Dropdown.Item>
+            {formats.map((format) => (
+              <Dropdown.Item key={format} disabled={all.length === 0} onClick={() => saveTracks(shot, all, tracks, format)}>
+                Save all as {format}
+              </Dropdown.Item>
+            ))}
           </Menu>
         </Dropdown>
+        <FilePick
+          field={field}
+          label="Tracks from a file"
+          accept=".csv,.json,.txt"
+          onFiles={([found]) => found && void readTrackFile(found.file)}
+        />
       </div>
       {all.map((track) => {
         const samples = knownSamples(tracks.get(track.id) ?? [], track),

@@ -1,5 +1,5 @@
 import type { ComponentType } from 'react';
-import type { Check } from '@wraithos/core/render';
+import type { Check, Tracks } from '@wraithos/core/render';
 import type { TimeScale } from '../cues/scale';
 import type { View } from '../state/frameCache';
 import type { Selection, ShotState } from '../state/shotStore';
@@ -36,6 +36,8 @@ export interface StepDefinition {
   /** Under the filmstrip, and at its left. */
   Time?: ComponentType<{ x: TimeScale; width: number }>;
   Beside?: ComponentType;
+  /** How far what is held still has moved at a frame, whole-shot pixels: the picture is shown that much the other way. Null where nothing is held. */
+  still?(state: Pick<ShotState, 'shot' | 'selection' | 'holdStill'>, tracks: Tracks, frame: number): readonly [number, number] | null;
   /** What of the shot the picture shows. */
   view(
     state: Pick<ShotState, 'shot' | 'live' | 'selection' | 'matteView' | 'upToSelected' | 'skin'>,

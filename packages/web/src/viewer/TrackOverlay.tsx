@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import { Group, Line } from 'react-konva';
 import { seenAt } from '@wraithos/core/image';
 import {
+  horizonOf,
   knownSamples,
   placeAt,
   quadToQuad,
@@ -105,10 +106,24 @@ function Way({
   );
 }
 
-/** Cells to a side of the grid that shows how a plane lies. */
-const CELLS = 4;
-/** Lines that lie in a plane, as straight as it is. */
-function Grid({ corners, colour, onScreen }: { corners: readonly Point[]; colour: string; onScreen(p: Point): [number, number] }) {
+/** Cells to a side of the grid that shows how a plane lies, and rectangles beyond it to which the grid of a floor goes on. */
+const CELLS = 4,
+  BEYOND = 2;
+/** Lines that lie in a plane, as straight as it is; those of a floor go on, to its horizon. */
+function Grid({
+  corners,
+  colour,
+  onScreen,
+  goesOn,
+  width,
+}: {
+  corners: readonly Point[];
+  colour: string;
+  onScreen(p: Point): [number, number];
+  goesOn: boolean | undefined;
+  /** Width of the clip, pixels. */
+  width: number;
+}) {
   const map = quadToQuad(
     [
       [0, 0],
@@ -119,13 +134,30 @@ function Grid({ corners, colour, onScreen }: { corners: readonly Point[]; colour
     corners as unknown as Quad,
   );
   if (!map) return null;
-  const line = (a: Point, b: Point) => [...onScreen(seenAt(map, a).at), ...onScreen(seenAt(map, b).at)];
+  const [from, to] = goesOn ? [-BEYOND * CELLS, (1 + BEYOND) * CELLS] : [0, CELLS],
+    horizon = goesOn ? horizonOf(map, width) : null,
+    /** A line in short pieces: what of it lies behind the camera is left out. */
+    line = (at: (t: number) => Point): number[][] =>
+      Array.from({ length: to - from }, (_, k) => [at(from + k), at(from + k + 1)] as const).flatMap(([a, b]) => {
+        const [p, q] = [seenAt(map, a), seenAt(map, b)];
+        return p.depth > 0.05 && q.depth > 0.05 ? [[...onScreen(p.at), ...onScreen(q.at)]] : [];
+      }),
+    steps = Array.from({ length: to - from + 1 }, (_, k) => from + k);
   return (
     <Group listening={false} opacity={0.5}>
-      {[1, 2, 3].flatMap((k) => [
-        <Line key={`x${k}`} points={line([k, 0], [k, CELLS])} stroke={colour} strokeWidth={1} />,
-        <Line key={`y${k}`} points={line([0, k], [CELLS, k])} stroke={colour} strokeWidth={1} />,
-      ])}
+      {steps.flatMap((k) =>
+        [...line((t) => [k, t]), ...line((t) => [t, k])].map((points, i) => (
+          <Line key={`${k} ${i}`} points={points} stroke={colour} strokeWidth={k >= 0 && k <= CELLS ? 1 : 0.6} />
+        )),
+      )}
+      {horizon && (
+        <Line
+          points={[...onScreen([0, horizon[0]]), ...onScreen([width, horizon[1]])]}
+          stroke={colours.light}
+          strokeWidth={1}
+          dash={[8, 6]}
+        />
+      )}
     </Group>
   );
 }
@@ -222,7 +254,9 @@ function One({
           dash={bad ? [5, 4] : undefined}
         />
       )}
-      {selected && corners && cornerNames && <Grid corners={corners} colour={colour} onScreen={onScreen} />}
+      {selected && corners && cornerNames && (
+        <Grid corners={corners} colour={colour} onScreen={onScreen} goesOn={kind.goesOn} width={clip.width} />
+      )}
       {selected &&
         corners?.map((p, i) => {
           const [cx, cy] = onScreen(p);

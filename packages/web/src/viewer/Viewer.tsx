@@ -9,6 +9,7 @@ import { inHand, onwards } from '../tools';
 import { useDropOnPicture } from '../elements/useDropOnPicture';
 import { IconButton } from '../ui/IconButton';
 import { JobLine } from '../ui/JobLine';
+import { useTracks } from '../workbench/tracks';
 import { display } from '../workers/display';
 import { isolated } from '../workers/pool';
 import { fit, spaceKey, toPicture, toScreen, zoomAt, type Space } from './space';
@@ -56,14 +57,21 @@ export function Viewer({ step }: { step: StepDefinition }) {
     return () => observer.disconnect();
   }, []);
   const fitted = useMemo(() => fit(size.width, size.height, shot), [size.width, size.height, shot.width, shot.height]); // eslint-disable-line react-hooks/exhaustive-deps -- only the size of the shot counts
-  const at = space ?? fitted,
+  const resting = space ?? fitted,
+    { selection, holdStill } = useParts('selection', 'holdStill'),
+    samples = useTracks(),
+    // What is held still stays where it is on the screen, and the picture goes the other way.
+    [byX, byY] = step.still?.({ shot, selection, holdStill }, samples, shown?.frame ?? frame) ?? [0, 0],
+    at = byX || byY ? { ...resting, x: resting.x - byX * resting.zoom, y: resting.y - byY * resting.zoom } : resting,
+    /** Keeps a place of the picture that was found with what is held still. */
+    setAt = (next: Space) => setSpace({ ...next, x: next.x + byX * next.zoom, y: next.y + byY * next.zoom }),
     dropping = useDropOnPicture(at, step.places === 'files too');
   useLayoutEffect(() => {
     if (canvas.current) display().attach(canvas.current);
   }, []);
   const wheel = (event: Konva.KonvaEventObject<WheelEvent>) => {
     event.evt.preventDefault();
-    setSpace(zoomAt(at, at.zoom * Math.pow(1.0016, -event.evt.deltaY), event.evt.offsetX, event.evt.offsetY));
+    setAt(zoomAt(at, at.zoom * Math.pow(1.0016, -event.evt.deltaY), event.evt.offsetX, event.evt.offsetY));
   };
   /** The corner at which a box that is measured begins. */
   const corner = useRef<[number, number] | null>(null),
@@ -113,7 +121,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
     const p = pan.current;
     if (p) {
       spaceKey.moved = true;
-      setSpace({ ...p.from, x: p.from.x + event.evt.clientX - p.x, y: p.from.y + event.evt.clientY - p.y });
+      setAt({ ...p.from, x: p.from.x + event.evt.clientX - p.x, y: p.from.y + event.evt.clientY - p.y });
     }
   };
   const lift = () => {
@@ -123,7 +131,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
       set({ tool: onwards(tool, held.definition.lift(held.state, useShot.getState())) });
     painting.current = false;
   };
-  const actual = () => setSpace(zoomAt(at, 1 / devicePixelRatio, size.width / 2, size.height / 2));
+  const actual = () => setAt(zoomAt(at, 1 / devicePixelRatio, size.width / 2, size.height / 2));
 
   const word = held ? held.definition.hint(held.state) : said;
   const percent = Math.round(at.zoom * devicePixelRatio * 100);

@@ -1,6 +1,6 @@
 import type { Compare, Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
-import type { FoundMoment, Place, TrackSample } from '@wraithos/core/motion';
+import type { FoundMoment, PatchPicture, Place, TrackSample } from '@wraithos/core/motion';
 
 /** What the viewer shows behind transparent parts of a picture. Renders without alpha stand on black. */
 export const backdrops = ['black', 'grey', 'white', 'checker'] as const;
@@ -64,6 +64,8 @@ export type WorkerRequest =
   | { kind: 'takes'; id: number; shot: Shot; clip: string; other: string; frame: number; what: 'offset' | 'place' | 'light' }
   /** Moments of a clip that may want a cue, on its pictures and tracks. */
   | { kind: 'moments'; id: number; clip: Clip; tracks: readonly { name: string; pattern: number; samples: readonly TrackSample[] }[] }
+  /** What a track carries, cut out of frames of its clip, `side` pixels of it as a picture of `size`. */
+  | { kind: 'patches'; id: number; shot: Shot; track: string; frames: readonly number[]; side: number; size: number }
   | { kind: 'cancel'; id: number }
   /** Pictures that the display no longer has. */
   | { kind: 'forget'; keys: string[] }
@@ -117,6 +119,8 @@ export type WorkerAnswer =
   | { kind: 'takes'; id: number; offset?: Likeness | null; place?: Standing; light?: [number, number, number] }
   | { kind: 'sample'; id: number; track: string; sample: TrackSample }
   | { kind: 'tracked'; id: number }
+  /** Null where the track is nowhere. */
+  | { kind: 'patches'; id: number; patches: (PatchPicture | null)[] }
   /** How far long work is, 0..1. */
   | { kind: 'share'; id: number; share: number }
   | { kind: 'moments'; id: number; found: FoundMoment[] }

@@ -1,12 +1,14 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
-import { findMoments, lookAtFrame, patchAt, followTrack, type FrameLook } from '@wraithos/core/motion';
+import { findMoments, followTrack, lookAtFrame, patchAt, patchPicture, type FrameLook, type PatchPicture } from '@wraithos/core/motion';
 import {
   bestOffset,
   Cancelled,
   contrastOf,
   FrameRenderer,
+  framesOf,
   isOpaque,
   lightAgainst,
+  loadTracks,
   lookedAt,
   meanOf,
   placeAgainst,
@@ -104,6 +106,18 @@ async function track({ id, clip, tracks, from, to }: Extract<WorkerRequest, { ki
     if (isCancelled(id)) break;
   }
   answer({ kind: 'tracked', id });
+}
+
+async function patches({ id, shot, track, frames, side, size }: Extract<WorkerRequest, { kind: 'patches' }>): Promise<void> {
+  const clip = shot.clips[shot.tracks[track]!.clip]!,
+    mounts = framesOf(shot, await loadTracks(shot, sources)),
+    cut: (PatchPicture | null)[] = [];
+  for (const f of frames) {
+    if (isCancelled(id)) break;
+    const there = mounts.ofTrack(track, f);
+    cut.push(there && !there.lost ? patchPicture(await sources.frame(clip, f), there, side, size) : null);
+  }
+  answer({ kind: 'patches', id, patches: cut });
 }
 
 async function moments({ id, clip, tracks }: Extract<WorkerRequest, { kind: 'moments' }>): Promise<void> {
@@ -246,6 +260,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'mattes') await mattes(request);
       else if (request.kind === 'takes') await takes(request);
       else if (request.kind === 'moments') await moments(request);
+      else if (request.kind === 'patches') await patches(request);
       else await track(request);
     })
     .catch((error: unknown) =>

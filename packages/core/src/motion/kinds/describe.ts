@@ -53,6 +53,8 @@ export interface TrackKind<P extends Params = Params> {
   boxes: readonly (keyof P & string)[];
   /** Parameters that are corners, pixels from its place: drawn and moved on the picture, clockwise. */
   corners?: readonly (keyof P & string)[];
+  /** Its plane goes on beyond its corners, to the horizon. */
+  goesOn?: boolean;
   /** Begins to follow it at a place of a frame, clip pixels; none where nothing of it is measured in the picture. */
   follow?(values: StoredOf<P>, luma: Plane, clipFrame: number, from: Begin): Follower;
   /** The frame that it carries at a frame of its clip, whole-shot pixels; null where it was never seen. */

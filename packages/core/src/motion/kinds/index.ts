@@ -1,13 +1,14 @@
 import type { StoredOf } from '../../params/describe';
 import { area } from './area';
 import type { TrackKind } from './describe';
+import { ground } from './ground';
 import { hand } from './hand';
 import { pair } from './pair';
 import { plane } from './plane';
 import { point } from './point';
 import { several } from './several';
 
-const register = { point, pair, area, plane, several, hand };
+const register = { point, pair, area, plane, ground, several, hand };
 export type KindOfTrack = keyof typeof register;
 /** Every kind of track. Adding one touches its file, its test and one line here. */
 export const trackKinds = register as unknown as Record<KindOfTrack, TrackKind>;
@@ -25,5 +26,6 @@ export type StoredKind = {
 
 export { patternParams } from './point';
 export { pairTurn } from './pair';
+export { floorPixelsPerMetre } from './ground';
 export { cornerNames, drawnCorners, rectangleOf } from './plane';
 export * from './describe';

@@ -1,4 +1,5 @@
 import { seenAt, toCorners } from '../../image/homography';
+import type { Plane } from '../../image/picture';
 import { param, type StoredOf } from '../../params/describe';
 import { quadToQuad, type Quad } from '../fitHomography';
 import { AffineFrame, type Point } from '../frame';
@@ -6,7 +7,7 @@ import { layerParams, placeAt } from '../layers';
 import { measureParams } from '../measured';
 import { PlaneTracker } from '../planeTracker';
 import { SeenFrame, type FlatFrame } from '../seen';
-import { trackKind, type Begin, type Measured } from './describe';
+import { trackKind, type Begin, type Follower, type Measured } from './describe';
 import { pointFrame } from './point';
 
 const corner = (title: string, x: number, y: number) =>
@@ -56,7 +57,10 @@ export function rectangleOf(corners: Quad, proportion: number): { width: number;
 }
 
 /** The frame of what lies on four corners that are followed; before they are, it stands as it was drawn. */
-export function planeFrame({ samples, reference, values, at }: Measured<StoredOf<typeof params>>, clipFrame: number): FlatFrame | null {
+export function planeFrame(
+  { samples, reference, values, at }: Measured<Corners & { lies: (typeof params.lies.of)[number]; proportion: number }>,
+  clipFrame: number,
+): FlatFrame | null {
   const now = placeAt(samples, clipFrame),
     then = placeAt(samples, reference),
     [x, y] = then ? [then.x, then.y] : at,
@@ -81,6 +85,10 @@ export function planeFrame({ samples, reference, values, at }: Measured<StoredOf
   return new SeenFrame(new AffineFrame(u, v, undefined, standing), map);
 }
 
+/** Follows the four corners of anything flat. */
+export const followCorners = (v: Corners, luma: Plane, clipFrame: number, from: Begin): Follower =>
+  new PlaneTracker(luma, clipFrame, [from.x, from.y], { corners: from.corners ?? drawnCorners(v, [from.x, from.y]) });
+
 /** A flat part of the picture, in perspective. */
 export const plane = trackKind({
   kind: 'plane',
@@ -90,7 +98,6 @@ export const plane = trackKind({
   params,
   boxes: [],
   corners: cornerNames,
-  follow: (v, luma, clipFrame, from: Begin) =>
-    new PlaneTracker(luma, clipFrame, [from.x, from.y], { corners: from.corners ?? drawnCorners(v, [from.x, from.y]) }),
+  follow: followCorners,
   frame: planeFrame,
 });
