@@ -99,6 +99,24 @@ export class MapChange {
   keepPerspective(weight: number): void {
     for (const k of [6, 7]) this.h[k * FREE + k]! += weight * this.unit * this.unit;
   }
+  /**
+   * Draws all but the shift towards another map, which is expected.
+   * @param weight for each square pixel by which a corner would be off.
+   */
+  expect(other: Homography, weight: number): void {
+    const { cx, cy, unit } = this,
+      undone = back(other);
+    if (!undone) return;
+    const inUnits: Homography = [1 / unit, 0, -cx / unit, 0, 1 / unit, -cy / unit, 0, 0, 1],
+      inPixels: Homography = [unit, 0, cx, 0, unit, cy, 0, 0, 1],
+      m = after(inUnits, after(after(this.map, undone), inPixels)),
+      by = [0, m[0] / m[8] - 1, m[1] / m[8], 0, m[3] / m[8], m[4] / m[8] - 1, -m[6] / m[8], -m[7] / m[8]],
+      each = weight * unit * unit;
+    for (const k of [1, 2, 4, 5, 6, 7]) {
+      this.h[k * FREE + k]! += each;
+      this.b[k]! -= each * by[k]!;
+    }
+  }
   /** The changed map, and pixels by which it moves at the most; null where the equations do not say enough. */
   solved(): { map: Homography; by: number } | null {
     const p = solved(Float64Array.from(this.h), this.b, FREE);

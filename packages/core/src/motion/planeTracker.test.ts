@@ -105,7 +105,7 @@ test('it holds while a ball hides part of it, and is lost and found again where 
     46,
   );
   expect(states).toContain('l');
-  expect(states.slice(-6)).toBe('gggggg');
+  expect(states.slice(-4)).toBe('gggg');
   expect(rms).toBeLessThan(0.5);
 });
 test('it grows to twice its size, by looks that are taken anew, and comes back', () => {

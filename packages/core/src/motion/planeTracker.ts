@@ -48,7 +48,7 @@ const SURE = 12,
   KNOWN = 8,
   SOME = 0.15;
 /** Deviation of the worst corner, pixels, above which the place of a plane is not sure, and not known. */
-const STEADY = 0.35,
+const STEADY = 0.26,
   LOOSE = 1.5;
 /** Pixels by which features are off that lie beside what hides all others. */
 const DRAWN = 0.35;
@@ -58,6 +58,8 @@ const REFINED = 4,
   UNLIKE = 0.9;
 /** How much wider than by independent grain the place of a corner lies: shading and compression are alike over many pixels. */
 const WIDER = 3;
+/** The least and the most that the shape of a plane is thought to be other than expected from frame to frame, pixels at a corner. */
+const SURPRISE = [0.25, 1.2] as const;
 /** How much of the spread of features that were followed alone is left at the least when all are taken together. */
 const ALONE = 0.75;
 /** How far from their way, pixels, and by how much more with their speed, corners are taken to be where only few features say so. */
@@ -117,6 +119,8 @@ export class PlaneTracker {
     [0, 0],
     [0, 0],
   ];
+  /** Pixels by which the shape of the plane on the picture is usually other than expected. */
+  private surprise = SURPRISE[1] / 2;
   private lostFor = 0;
   private usual = DIFFERENCE / DIFFERS;
   private readonly window = new FollowedWindow(WINDOW);
@@ -258,7 +262,7 @@ export class PlaneTracker {
       begin = this.likest(look, part, [guess, this.map, ...(scouted ? [scouted.map] : [])]),
       agreed = this.agreed(look, part, begin, FEATURES, WHOLE, WITHIN);
     if (!agreed) return this.miss(frame);
-    const { map, spread: held } = this.refined(look, part, agreed),
+    const { map, spread: held } = this.refined(look, part, agreed, guess),
       now = this.cornersBy(map),
       fast = Math.max(...this.speed.map((v) => hypot(v[0], v[1]))),
       off = Math.max(...now.map((p, i) => hypot(p[0] - expected[i]![0], p[1] - expected[i]![1]))),
@@ -270,6 +274,7 @@ export class PlaneTracker {
     if (!good && !likely) return this.miss(frame);
     if (good) {
       this.usual += 0.2 * (agreed.difference - this.usual);
+      this.surprise += 0.15 * (Math.min(SURPRISE[1], Math.max(SURPRISE[0], shapeOff(now, expected))) - this.surprise);
       // Half of what was measured: unrest would send the corners on their way ever further.
       this.speed = now.map((p, i) =>
         ([0, 1] as const).map((k) => (this.speed[i]![k] + (p[k] - this.seen[i]![k]) / (this.lostFor + 1)) / 2),
@@ -384,7 +389,7 @@ export class PlaneTracker {
    * The map improved through all windows that agree at once: each says what it can, an edge only across itself, and nothing is lost by following it
    * alone first.
    */
-  private refined(look: Look, part: Part, agreed: Agreement): { map: Homography; spread: number } {
+  private refined(look: Look, part: Part, agreed: Agreement, expected: Homography): { map: Homography; spread: number } {
     const used = agreed.agreeing.flatMap((own, i) => {
       const window = this.windows[i]!,
         { at } = seenAt(agreed.map, own);
@@ -410,12 +415,13 @@ export class PlaneTracker {
         change.add(at, [w * Math.max(0, xx - floor), w * xy, w * Math.max(0, yy - floor)], w * pull.x, w * pull.y);
       }
       if (weights < KNOWN) break;
-      change.keepPerspective(1e-6);
+      const variance = (left / weights) * WIDER * WIDER;
+      change.expect(expected, variance / (this.surprise * this.surprise));
       const next = change.solved(),
-        sure = next && change.spread(left / weights);
+        sure = next && change.spread(variance);
       if (!next || sure === null || next.by > FAR) break;
       ({ map } = next);
-      spread = Math.max(WIDER * sure, ALONE * agreed.spread);
+      spread = Math.max(sure, (ALONE * agreed.spread * this.surprise) / hypot(this.surprise, agreed.spread));
       if (next.by < NEARLY) break;
     }
     return { map, spread };
@@ -473,5 +479,11 @@ function saysOf([xx, xy, yy]: Says, noise: number): Says | null {
     weak = Math.max(0, small / large - VAGUE),
     k = large / (large + noise * GRAINY);
   return [k * (ux * ux + weak * uy * uy), k * ux * uy * (1 - weak), k * (uy * uy + weak * ux * ux)];
+}
+/** How far two quads differ in shape, pixels: a shift of all corners counts nothing. */
+function shapeOff(a: Quad, b: Quad): number {
+  const by = a.map((p, i) => [p[0] - b[i]![0], p[1] - b[i]![1]] as const),
+    mean = [0, 1].map((k) => by.reduce((sum, d) => sum + d[k]! / 4, 0));
+  return Math.max(...by.map((d) => hypot(d[0] - mean[0]!, d[1] - mean[1]!)));
 }
 const given = (quad: Quad): [number, number][] => quad.map(([x, y]) => [x, y]);
