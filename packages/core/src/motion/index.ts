@@ -23,3 +23,4 @@ export * from './again';
 export * from './trackFile';
 export * from './patches';
 export * from './horizon';
+export * from './likeness';

@@ -1,7 +1,9 @@
-import { apply, smallShot } from '../../test/smallShot';
+import { apply, HEIGHT, smallShot, smallSources, WIDTH } from '../../test/smallShot';
+import { encodeCodes } from '../image';
 import type { TrackSample } from '../motion';
 import * as s from '../shot';
 import { framesOf } from './frames';
+import { FrameRenderer } from './renderFrame';
 
 /** A point that goes 4 px a frame to the right, and is lost from frame 6 to 8 of its clip; the shot begins at 1001. */
 const samples: TrackSample[] = Array.from({ length: 12 }, (_, f) => {
@@ -56,6 +58,45 @@ test('while it is lost it stays, goes on, or goes between, and fades', () => {
   expect(on).toBeLessThan(38);
   const { at } = hung({ fade: 2 });
   expect([1006, 1007, 1008, 1009, 1010, 1011].map((f) => at(f).shown)).toEqual([1, 0.5, 0, 0, 0.5, 1]);
+});
+test('a gate lets a row through by how alike its place looks; shut, the row changes nothing to the last bit', async () => {
+  const likeness = samples.map((p): TrackSample => ({
+      ...p,
+      x: 1,
+      y: 1,
+      state: 'good',
+      confidence: p.frame === 4 ? 0.2 : p.frame === 5 ? 0.6 : 0.95,
+    })),
+    bare = smallShot(),
+    shot = apply(
+      bare,
+      s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 24], frame: 0 }),
+      s.storeSamples({ t1: 'a' }),
+      s.addTrack({ id: 't2', name: 'Open', clip: 'c1', at: [30, 24], frame: 0, kind: 'gate' }),
+      s.pairTrack('t2', 't1'),
+      s.storeSamples({ t2: 'b' }),
+      s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't1' }),
+      s.changeRow('r1', { gate: 't2' }),
+    ),
+    codes = (of: s.Shot, frame: number) =>
+      new FrameRenderer(
+        smallSources(8, { a: samples, b: likeness }),
+        { width: WIDTH, height: HEIGHT },
+        64 * 2 ** 20,
+        undefined,
+        false,
+      ).renderFrame({ shot: of, frame }, (p, _, arena) =>
+        Buffer.from(encodeCodes(p, { bits: 8, channels: 3, frame }, arena) as Uint8Array),
+      ),
+    light = async (frame: number) => {
+      const [a, b] = [await codes(shot, frame), await codes(bare, frame)];
+      return a.reduce((sum, v, i) => sum + Math.abs(v - b[i]!), 0);
+    };
+  expect(await light(1005)).toBe(0);
+  const [half, whole] = [await light(1006), await light(1004)];
+  expect(whole).toBeGreaterThan(0);
+  expect(half).toBeGreaterThan(0.3 * whole);
+  expect(half).toBeLessThan(0.75 * whole);
 });
 test('an effect changes how it is carried alone: others on the track keep their mount', () => {
   const { shot } = hung({ trails: 3 }, s.addRow({ id: 'r2', effect: 'ember', lane: 'front', subject: 's1', track: 't1' }));

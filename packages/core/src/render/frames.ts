@@ -1,6 +1,6 @@
 import type { Frame } from '../motion/frame';
 import { takenOf } from '../motion/carriage';
-import { trackKinds } from '../motion/kinds';
+import { openAt, trackKinds } from '../motion/kinds';
 import { knownSamples } from '../motion/layers';
 import { shownThrough, trailOf, withLost, type LostWay } from '../motion/lost';
 import type { TrackSample } from '../motion/pointTracker';
@@ -20,6 +20,8 @@ export interface Mounts {
   at(mount: string, shotFrame: number, subject?: string | null): Frame | null;
   /** Where it stands at a frame of its clip, in the clip's own pixels. */
   onClip(mount: string, clipFrame: number): FlatFrame | null;
+  /** How far a gate is open at a shot frame, 0..1; open where nothing was measured. */
+  gate(track: string, shotFrame: number): number;
   /** Where a track stands at a frame of its clip, in the clip's own pixels, whatever hangs on it. */
   ofTrack(track: string, clipFrame: number): FlatFrame | null;
 }
@@ -74,6 +76,15 @@ export function framesOf(shot: Shot, tracks: Tracks): Mounts {
   };
   return {
     onClip,
+    gate(id, frame) {
+      const track = shot.tracks[id],
+        clip = track && shot.clips[track.clip];
+      if (track?.kind !== 'gate' || !clip) return 1;
+      const at = clipFrame(shot, clip, frame),
+        samples = samplesOf(track),
+        sample = samples.find((s) => s.frame === at);
+      return sample ? openAt(track, sample.confidence) : 1;
+    },
     ofTrack(id, at) {
       const track = shot.tracks[id];
       return track ? trackFrame(track, at) : null;

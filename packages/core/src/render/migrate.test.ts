@@ -114,6 +114,7 @@ describe('an effect with a new version', () => {
           opacity: 100,
           blend: 'screen',
           cue: null,
+          gate: null,
           start: 1001,
           length: 12,
           curveTiming: 'from its start',

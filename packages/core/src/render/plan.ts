@@ -124,10 +124,12 @@ export function planFrame(input: PlanInput): Step<Picture> {
     clean = clipWithRole(shot, 'clean');
   if (input.plain) return plate;
   const active = (row: DrawnRow) => whyNotVisible(row, frame) === null && !isIdle(row, frame);
-  /** Rows of a lane as they show now: what hangs on a track that is lost may fade. */
+  /** Rows of a lane as they show now: what hangs on a track that is lost may fade, and a gate lets more or less through. */
   const rowsIn = (lane: Parameters<typeof drawn.in>[0], subject: string | null): readonly DrawnRow[] =>
     drawn.in(lane, subject).map((row) => {
-      const shown = row.mount && shot.mounts[row.mount]?.fade ? (scene.mounts.at(row.mount, frame, row.subject?.id)?.shown ?? 1) : 1;
+      const open = row.gate ? scene.mounts.gate(row.gate, frame) : 1,
+        seen = row.mount && shot.mounts[row.mount]?.fade ? (scene.mounts.at(row.mount, frame, row.subject?.id)?.shown ?? 1) : 1;
+      const shown = open * seen;
       return shown < 1 ? { ...row, opacity: row.opacity * shown } : row;
     });
   let stopped = false;

@@ -227,6 +227,7 @@ export function newRow(
     start: o.start ?? shot.first,
     length: o.length ?? shot.last - shot.first + 1,
     curveTiming: 'from its start',
+    gate: null,
     mount: o.mount ?? null,
     aim: null,
     clip: null,

@@ -35,6 +35,8 @@ export interface DrawnRow {
   length: number;
   opacity: number;
   blend: Row['blend'];
+  /** The gate that lets it show. */
+  gate: string | null;
   mount: string | null;
   aim: string | null;
   /** The matte that its effect reads, the one that limits it, and the one of what stays above it. */
@@ -154,6 +156,7 @@ function resolveRow(shot: Shot, one: Row, row: Row, anySolo: boolean): DrawnRow 
     length: one.length,
     opacity: one.opacity,
     blend: one.blend,
+    gate: one.gate,
     mount: one.mount,
     aim: one.aim,
     source: matte(one.source ?? subject?.matte),

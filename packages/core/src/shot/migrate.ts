@@ -164,7 +164,7 @@ const toRead = (old: Json): Json => ({
   rows: mapped(old.rows, (r) => ({ curveTiming: 'from its start', ...r })),
 });
 
-/** 6 to 7: a correction of a track may say more than its place, and a mount says how it carries. */
+/** 6 to 7: a correction of a track may say more than its place, a mount says how it carries, and a gate may let a row show. */
 const CARRIED_AS_BEFORE = {
   ...{ turn: 0, takes: 'all of it', trails: 0, lost: 'goes between', fade: 0, time: 'follows', heldAt: 0 },
 };
@@ -180,6 +180,7 @@ const toLayers = (old: Json): Json => ({
       : t.corrections,
   })),
   mounts: mapped(old.mounts, (m) => ({ ...CARRIED_AS_BEFORE, ...m })),
+  rows: mapped(old.rows, (r) => ({ gate: null, ...r })),
 });
 
 const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade, 5: toRead, 6: toLayers };

@@ -34,7 +34,8 @@ const full = (): Shot => {
     ]),
     s.addOccluder('h1', 'Post', 'k2'),
     s.addRow({ id: 'r1', effect: 'beam', lane: 'front', subject: 's1', track: 't1', aim: 't2' }),
-    s.changeRow('r1', { name: 'Ray', cue: 'q1', start: 2, clip: 'c3', matte: 'k1', source: 'k1', under: 'k2' }),
+    s.addTrack({ id: 't4', name: 'Gate', clip: 'c1', at: [0, 0], frame: 0, kind: 'gate' }),
+    s.changeRow('r1', { name: 'Ray', gate: 't4', cue: 'q1', start: 2, clip: 'c3', matte: 'k1', source: 'k1', under: 'k2' }),
     s.setCurve('r1', 'core', { points: [{ frame: 0, cue: 'q1', value: 3, ease: 'linear' }] }),
     s.changeClip('c3', { cue: 'q1', start: 0 }),
     s.addTwin('r1', 't2'),
@@ -94,7 +95,7 @@ test('removing anything leaves a document that is valid, and names everything el
   );
   expect(whatGoesWith(full(), 'matte', 'k2')).toMatch(/Also removed: occluder Post\./);
   expect(whatGoesWith(full(), 'clip', 'c1')).toMatch(
-    /Also removed: subject Body, effect Ray, track Both, track Hem, track Pin, clip performance 2, take of the base\./,
+    /Also removed: subject Body, effect Ray, track Gate, track Both, track Hem, track Pin, clip performance 2, take of the base\./,
   );
   expect(whatGoesWith(full(), 'row', 'r1')).toBe('No longer connected: transition of the base.');
 });

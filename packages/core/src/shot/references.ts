@@ -73,6 +73,7 @@ export const references: readonly Reference[] = [
   { of: 'row', field: 'aim', names: 'mount', then: 'cleared', use: (name) => `${name} (aim)` },
   { of: 'row', field: 'twins[].mount', names: 'mount', then: 'entry removed', use: (name) => `twin of ${name}` },
   { of: 'row', field: 'twins[].aim', names: 'mount', then: 'cleared', use: (name) => `twin of ${name} (aim)` },
+  { of: 'row', field: 'gate', names: 'track', then: 'cleared', use: (name) => `gate of ${name}` },
   { of: 'row', field: 'clip', names: 'clip', then: 'cleared', use: (name) => `picture of ${name}` },
   { of: 'row', field: 'matte', names: 'matte', then: 'cleared', use: itself },
   { of: 'row', field: 'source', names: 'matte', then: 'cleared', use: itself },

@@ -305,6 +305,8 @@ export const rowSchema = z.object({
   cue: id.nullable(),
   start: frame,
   length: z.number().int().min(1).max(1_000_000),
+  /** The gate that lets it show. */
+  gate: id.nullable(),
   /** What its curves do where its length changes. */
   curveTiming: z.enum(curveTimings),
   mount: id.nullable(),

@@ -1,4 +1,4 @@
-import { knownSamples } from '@wraithos/core/motion';
+import { knownSamples, openAt } from '@wraithos/core/motion';
 import { clipFrame } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
@@ -19,6 +19,8 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
       return s ? [{ ...s, at }] : [];
     }),
     height = 64,
+    // A gate that is shut on a frame is grey there.
+    isShut = (likeness: number) => track.kind === 'gate' && openAt(track, likeness) < 0.5,
     each = Math.max(1, x(1) - x(0) - 1),
     runs: { state: string; from: number; to: number }[] = [];
   for (const s of samples) {
@@ -29,7 +31,13 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
     else runs.push({ state: s.state, from: f, to: f });
   }
   return (
-    <svg width={width} height={height + 18} role="img" aria-label={`Confidence of ${track.name}`} className="confidence-bars">
+    <svg
+      width={width}
+      height={height + 18}
+      role="img"
+      aria-label={`${track.kind === 'gate' ? 'Likeness' : 'Confidence'} of ${track.name}`}
+      className="confidence-bars"
+    >
       {samples.map((s) => {
         const left = x(s.at) - each / 2,
           h = Math.max(2, s.confidence * height),
@@ -43,7 +51,7 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
               y={height - h}
               width={each}
               height={h}
-              fill={bad ? '#e5735c' : s.state === 'keyed' ? '#f0c987' : '#6fc7b0'}
+              fill={bad ? '#e5735c' : s.state === 'keyed' ? '#f0c987' : isShut(s.confidence) ? '#5b6064' : '#6fc7b0'}
               opacity={bad ? 0.9 : 0.75}
             />
             {s.state === 'weak' && <path d={`M${left} ${height - h} l${each / 2} 5 l${each / 2} -5`} fill="#17181a" />}

@@ -66,6 +66,7 @@ export function EffectSettings({ id }: { id: string }) {
     inRow = frame - first,
     mount = row.mount ? shot.mounts[row.mount] : undefined,
     aim = row.aim ? shot.mounts[row.aim] : undefined,
+    gates = Object.values(shot.tracks).filter((t) => t.kind === 'gate'),
     uses = (kind: string) => Object.values(effect.inputs).some((i) => i.kind === kind);
   const duplicate = () => {
     const copy = freshId(shot.rows, 'r');
@@ -194,6 +195,16 @@ export function EffectSettings({ id }: { id: string }) {
         />
       )}
       {uses('mount') && mount && <Carried row={id} mount={mount} />}
+      {gates.length > 0 && (
+        <ChoiceField
+          label="Gate"
+          help="Lets the effect show while it is open."
+          value={row.gate ?? ''}
+          of={['', ...gates.map((t) => t.id)]}
+          words={Object.fromEntries([['', 'none'], ...gates.map((t) => [t.id, t.name])])}
+          onChange={(gate) => edit(changeRow(id, { gate: gate || null }, 'Change gate'))}
+        />
+      )}
       {uses('aim') && (
         <ChoiceField
           label="Aims at"

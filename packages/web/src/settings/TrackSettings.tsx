@@ -9,6 +9,7 @@ import { TextField } from './CueSettings';
 import { ChoiceField, SwitchField } from './fields';
 import { ParamFields, plainTarget } from './ParamFields';
 import { TrackDoubts } from './TrackDoubts';
+import { GateMeasure } from './GateMeasure';
 import { TrackFrame } from './TrackFrame';
 import { TrackSamples } from './TrackSamples';
 
@@ -57,6 +58,7 @@ export function TrackSettings({ id }: { id: string }) {
           </button>
         </div>
       )}
+      {kind.compares && <GateMeasure track={track} at={at} busy={tracker.state !== null} compare={() => tracker.compare(id)} />}
       {busy && (
         <JobLine
           label={busy.words}
@@ -71,7 +73,9 @@ export function TrackSettings({ id }: { id: string }) {
           {tracker.error}
         </div>
       )}
-      {!('tracks' in track) && <TrackFrame track={track} at={at} sample={all.find((s) => s.frame === at)} place={place} />}
+      {!('tracks' in track) && !kind.compares && (
+        <TrackFrame track={track} at={at} sample={all.find((s) => s.frame === at)} place={place} />
+      )}
       {kind.follow && (
         <>
           <h3>Whole track</h3>
@@ -99,11 +103,13 @@ export function TrackSettings({ id }: { id: string }) {
       />
       {'pair' in track && (
         <ChoiceField
-          label="Pair with"
+          label={kind.compares ? 'Place of' : 'Pair with'}
           value={track.pair ?? ''}
           of={['', ...others.map((t) => t.id)]}
           words={Object.fromEntries([['', 'choose a track'], ...others.map((t) => [t.id, t.name])])}
-          help="What hangs on this track turns and grows with the line between the two."
+          help={
+            kind.compares ? 'The track whose place is compared.' : 'What hangs on this track turns and grows with the line between the two.'
+          }
           onChange={(other) => edit(pairTrack(id, other || null))}
         />
       )}

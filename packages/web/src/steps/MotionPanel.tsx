@@ -2,7 +2,7 @@ import { useRef } from 'react';
 import { Crosshair } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
 import { kindsOfTrack, knownSamples, trackKinds, type KindOfTrack } from '@wraithos/core/motion';
-import { addTrack, clipWithRole, freshId, type Track } from '@wraithos/core/shot';
+import { addTrack, clipFrame, clipWithRole, freshId, joinTracks, pairTrack, together, type Track } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { take } from '../tools';
 import { JobLine } from '../ui/JobLine';
@@ -21,7 +21,7 @@ function stateOf(track: Track, frames: number): string {
 
 /** Tracks of the shot. */
 export function MotionPanel() {
-  const { shot, selection, tool, set, edit } = useParts('shot', 'selection', 'tool', 'set', 'edit'),
+  const { shot, selection, tool, frame, set, edit } = useParts('shot', 'selection', 'tool', 'frame', 'set', 'edit'),
     tracks = useTracks(),
     tracker = useTracker(),
     field = useRef<HTMLInputElement>(null);
@@ -35,7 +35,14 @@ export function MotionPanel() {
       return;
     }
     const id = freshId(shot.tracks, 't');
-    edit(addTrack({ id, name: trackKinds[kind].title, clip: clip!.id, kind, at: [clip!.width / 2, clip!.height / 2], frame: 0 }));
+    const { title, joins } = trackKinds[kind],
+      // What is selected is what it is made of.
+      other = selection?.kind === 'track' ? selection.id : null,
+      made = addTrack({
+        ...{ id, name: title, clip: clip!.id, kind, at: [clip!.width / 2, clip!.height / 2] },
+        frame: Math.min(clip!.frames - 1, Math.max(0, clipFrame(shot, clip!, frame))),
+      });
+    edit(together(made.name, made, other ? (joins === 'pair' ? pairTrack(id, other) : joinTracks(id, [other])) : null));
     set({ selection: { kind: 'track', id }, tool: null });
   };
   return (
@@ -51,13 +58,11 @@ export function MotionPanel() {
             Add track
           </Dropdown.Toggle>
           <Menu>
-            {kindsOfTrack
-              .filter((kind) => trackKinds[kind].joins !== 'pair')
-              .map((kind) => (
-                <Dropdown.Item key={kind} onClick={() => add(kind)} title={trackKinds[kind].summary}>
-                  {trackKinds[kind].title}
-                </Dropdown.Item>
-              ))}
+            {kindsOfTrack.map((kind) => (
+              <Dropdown.Item key={kind} onClick={() => add(kind)} title={trackKinds[kind].summary}>
+                {trackKinds[kind].title}
+              </Dropdown.Item>
+            ))}
             <Dropdown.Divider />
             <Dropdown.Item onClick={() => field.current?.click()} title="CSV or JSON, with a place on every frame">
               From a file…

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { fromBothSides, knownSamples, mergeSamples, placeAt, trackKinds, type Place, type TrackSample } from '@wraithos/core/motion';
-import { clipFrame, shotFrame, storeSamples, type Clip, type Track } from '@wraithos/core/shot';
+import { clipFrame, joinedBy, shotFrame, storeSamples, type Clip, type Track } from '@wraithos/core/shot';
 import { keepSamples, trackSamples } from '@wraithos/contract';
 import { call } from '../api/client';
 import { useShot } from '../state/shotStore';
@@ -157,6 +157,39 @@ const between = (id: string, first: number, last: number): Promise<void> =>
     await keep(new Map([[track, mergeSamples(old, ways.length > 1 ? fromBothSides(ways[0]!, ways[1]!) : ways[0]!)]]));
   });
 
+/** Compares the place of the track that a gate names with its look on the gate's frame, on every frame of the clip. */
+const compare = (id: string): Promise<void> =>
+  told(async () => {
+    const { shot } = useShot.getState(),
+      gate = shot?.tracks[id],
+      clip = gate && shot.clips[gate.clip],
+      other = gate && joinedBy(shot, gate)[0],
+      { compares } = trackKinds[gate?.kind ?? 'point'];
+    if (!shot || !gate || !clip || !other || !compares) return;
+    const along = knownSamples(await storedSamples(other), other),
+      side = (gate as unknown as Record<string, number>)[compares]!,
+      found: TrackSample[] = [];
+    control = new AbortController();
+    stopped = false;
+    const tell = () =>
+      useTrackerState.setState({
+        state: {
+          tracks: [id],
+          words: 'Comparing',
+          done: found.length,
+          total: clip.frames,
+          lost: found.filter((s) => s.state === 'lost').length,
+        },
+        error: null,
+      });
+    tell();
+    await measurer().ask({ kind: 'likeness', clip, track: id, along, frame: gate.frame, side }, 20, control.signal, (sample) => {
+      found.push(sample);
+      tell();
+    });
+    if (!stopped && found.length) await keep(new Map([[gate, found]]));
+  });
+
 function stop(): void {
   stopped = true;
   control?.abort();
@@ -167,6 +200,7 @@ export function useTracker() {
   return {
     ...{ state, error, stop },
     start: (ids: readonly string[], direction: 1 | -1) => void start(ids, direction),
+    compare: (id: string) => void compare(id),
     between: (id: string, first: number, last: number) => void between(id, first, last),
   };
 }

@@ -64,6 +64,8 @@ export type WorkerRequest =
   | { kind: 'takes'; id: number; shot: Shot; clip: string; other: string; frame: number; what: 'offset' | 'place' | 'light' }
   /** Moments of a clip that may want a cue, on its pictures and tracks. */
   | { kind: 'moments'; id: number; clip: Clip; tracks: readonly { name: string; pattern: number; samples: readonly TrackSample[] }[] }
+  /** How much the place of a track looks on every frame of its clip as it does on one. */
+  | { kind: 'likeness'; id: number; clip: Clip; track: string; along: readonly TrackSample[]; frame: number; side: number }
   /** What a track carries, cut out of frames of its clip, `side` pixels of it as a picture of `size`. */
   | { kind: 'patches'; id: number; shot: Shot; track: string; frames: readonly number[]; side: number; size: number }
   | { kind: 'cancel'; id: number }

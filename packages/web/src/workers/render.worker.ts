@@ -1,5 +1,14 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
-import { findMoments, followTrack, lookAtFrame, patchAt, patchPicture, type FrameLook, type PatchPicture } from '@wraithos/core/motion';
+import {
+  findMoments,
+  followTrack,
+  LikenessMeter,
+  lookAtFrame,
+  patchAt,
+  patchPicture,
+  type FrameLook,
+  type PatchPicture,
+} from '@wraithos/core/motion';
 import {
   bestOffset,
   Cancelled,
@@ -105,6 +114,16 @@ async function track({ id, clip, tracks, from, to }: Extract<WorkerRequest, { ki
     }
     if (isCancelled(id)) break;
   }
+  answer({ kind: 'tracked', id });
+}
+
+async function likeness({ id, clip, track: name, along, frame, side }: Extract<WorkerRequest, { kind: 'likeness' }>): Promise<void> {
+  const luma = async (f: number) => {
+      const codes = await sources.frame(clip, f);
+      return lumaOfCodes(codes, newPlane(codes.width, codes.height));
+    },
+    meter = new LikenessMeter(along, await luma(frame), frame, side);
+  for (let f = 0; f < clip.frames && !isCancelled(id); f++) answer({ kind: 'sample', id, track: name, sample: meter.at(await luma(f), f) });
   answer({ kind: 'tracked', id });
 }
 
@@ -261,6 +280,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'takes') await takes(request);
       else if (request.kind === 'moments') await moments(request);
       else if (request.kind === 'patches') await patches(request);
+      else if (request.kind === 'likeness') await likeness(request);
       else await track(request);
     })
     .catch((error: unknown) =>

@@ -53,6 +53,8 @@ export interface TrackKind<P extends Params = Params> {
   boxes: readonly (keyof P & string)[];
   /** Parameters that are corners, pixels from its place: drawn and moved on the picture, clockwise. */
   corners?: readonly (keyof P & string)[];
+  /** It compares the place of the track that it names with its look on one frame: the parameter that is the side of the box, px. */
+  compares?: keyof P & string;
   /** Its plane goes on beyond its corners, to the horizon. */
   goesOn?: boolean;
   /** Begins to follow it at a place of a frame, clip pixels; none where nothing of it is measured in the picture. */

@@ -1,6 +1,7 @@
 import type { StoredOf } from '../../params/describe';
 import { area } from './area';
 import type { TrackKind } from './describe';
+import { gate } from './gate';
 import { ground } from './ground';
 import { hand } from './hand';
 import { pair } from './pair';
@@ -8,7 +9,7 @@ import { plane } from './plane';
 import { point } from './point';
 import { several } from './several';
 
-const register = { point, pair, area, plane, ground, several, hand };
+const register = { point, pair, area, plane, ground, several, hand, gate };
 export type KindOfTrack = keyof typeof register;
 /** Every kind of track. Adding one touches its file, its test and one line here. */
 export const trackKinds = register as unknown as Record<KindOfTrack, TrackKind>;
@@ -26,6 +27,7 @@ export type StoredKind = {
 
 export { patternParams } from './point';
 export { pairTurn } from './pair';
+export { openAt } from './gate';
 export { floorPixelsPerMetre } from './ground';
 export { cornerNames, drawnCorners, rectangleOf } from './plane';
 export * from './describe';
