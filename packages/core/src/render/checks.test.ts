@@ -36,6 +36,33 @@ test('weak and lost frames are told where the track is used, as runs of shot fra
   expect(ids(glowing(s.correctTrack('t1', 3, { at: [1, 1] }), s.correctTrack('t1', 4, { at: [1, 1] })), 'gggwwggggggg')).toEqual([]);
 });
 
+test('frames that were never tracked are told as that, and what fades while it is lost is not told of', () => {
+  const found = checkShot(glowing(), tracked('gggwgggg'));
+  expect(found.map((c) => [c.id, c.text])).toEqual([
+    ['track-weak', 'Glow hangs on Pin, which is weak at 1004.'],
+    ['track-untracked', 'Glow hangs on Pin, which was not tracked at 1009–1012.'],
+  ]);
+  expect(ids(glowing(s.carryRow('r1', { fade: 3 })), 'gggggggllggg')).toEqual([]);
+  // What stands as at one frame uses that frame alone.
+  expect(ids(glowing(s.carryRow('r1', { time: 'stays as at a frame', heldAt: 1002 })), 'gggggggllggg')).toEqual([]);
+  expect(ids(glowing(s.carryRow('r1', { time: 'stays as at a frame', heldAt: 1008 })), 'gggggggllggg')).toEqual(['track-lost']);
+});
+
+test('hand keys, a ground that was drawn and several tracks are right without samples of their own', () => {
+  const hung = (kind: 'hand' | 'ground' | 'several', ...more: s.Edit[]) =>
+    apply(
+      smallShot(),
+      s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 20], frame: 0 }),
+      s.addTrack({ id: 't2', name: 'Made', clip: 'c1', at: [30, 20], frame: 0, kind }),
+      s.addRow({ id: 'r1', effect: 'glow', lane: 'front', subject: 's1', track: 't2' }),
+      ...more,
+    );
+  expect(ids(hung('hand'))).toEqual([]);
+  expect(ids(hung('ground'))).toEqual([]);
+  expect(ids(hung('several', s.joinTracks('t2', ['t1'])))).toEqual([]);
+  expect(ids(hung('several', s.joinTracks('t2', ['t1'])), 'gggwllgggggg')).toEqual(['track-weak', 'track-lost']);
+});
+
 test('a jump of a track is told with its size where the track is used, and not once a person has set the frame', () => {
   const jumping = (list: TrackSample[]) => new Map([['t1', list.map((one, i) => (i === 6 ? { ...one, x: 42, y: 25 } : one))]]),
     samples = jumping(tracked('gggggggggggg').get('t1')!);

@@ -2,7 +2,9 @@ import { effectOf } from '../effects';
 import { hypot } from '../image/exactMath';
 import { matteSources } from '../matte/sources';
 import { doubtsOf } from '../motion/doubts';
+import { trackKinds } from '../motion/kinds';
 import { knownSamples } from '../motion/layers';
+import type { TrackSample } from '../motion/pointTracker';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { momentsOf } from '../placing';
 import { clipFrame } from '../shot/when';
@@ -82,8 +84,27 @@ function ofEffect({ row, from }: Looked): Found[] {
   });
 }
 
+type Bad = 'weak' | 'lost' | 'untracked';
+/** What is wrong with a track at a frame of its clip; null where it is right, or is not measured there at all. */
+function stateOf(track: Track, samples: readonly TrackSample[], mounts: Mounts): (clipFrame: number) => Bad | null {
+  const kind = trackKinds[track.kind],
+    states = new Map(samples.map((s) => [s.frame, s.state]));
+  if (kind.keyed || kind.compares) return () => null;
+  if (!kind.follow)
+    return (at) => {
+      const there = mounts.ofTrack(track.id, at);
+      return !there || there.lost ? 'lost' : there.certain ? null : 'weak';
+    };
+  // What has corners stands as it was drawn before it is tracked, as it should before a camera that stands still.
+  if (!samples.length && kind.corners) return () => null;
+  return (at) => {
+    const state = states.get(at);
+    return state === undefined ? 'untracked' : state === 'weak' || state === 'lost' ? state : null;
+  };
+}
+
 /** Frames at which a track that a row uses was not measured well. A row that does without its mount, or bears its loss, is not asked. */
-function badTracks({ shot, tracks, row, places, from, to }: Looked): Found[] {
+function badTracks({ shot, tracks, mounts, row, places, from, to }: Looked): Found[] {
   const e = row.effect!,
     out: Found[] = [],
     seen = new Set<string>();
@@ -96,18 +117,19 @@ function badTracks({ shot, tracks, row, places, from, to }: Looked): Found[] {
       if (!track || !clip || !name || seen.has(track.id)) continue;
       seen.add(track.id);
       const samples = knownSamples(tracks.get(track.id) ?? [], track),
-        states = new Map(samples.map((s) => [s.frame, s.state])),
+        stateAt = stateOf(track, samples, mounts),
         jumps = new Map(doubtsOf(samples).flatMap((d) => (d.kind === 'jump' ? [[d.first, d.size] as const] : []))),
-        bad = { weak: [] as number[], lost: [] as number[] };
+        bad: Record<Bad, number[]> = { weak: [], lost: [], untracked: [] },
+        held = mount!.time === 'follows' ? null : clipFrame(shot, clip, mount!.heldAt);
       let jump: { frame: number; size: number } | null = null;
       for (let f = from; f <= to; f++) {
-        const at = clipFrame(shot, clip, f),
-          state = states.get(at) ?? 'lost',
+        const at = held ?? clipFrame(shot, clip, f),
+          state = stateAt(at),
           size = jumps.get(at) ?? 0;
-        if (state !== 'weak' && state !== 'lost' && size <= (jump?.size ?? 0)) continue;
+        if (state === null && size <= (jump?.size ?? 0)) continue;
         const v = rowValues(place, f, 1);
-        if (e.without?.(v).includes(name) || (state === 'lost' && e.bearsLoss?.(v))) continue;
-        if (state === 'weak' || state === 'lost') bad[state].push(f);
+        if (e.without?.(v).includes(name) || (state === 'lost' && (mount!.fade > 0 || e.bearsLoss?.(v)))) continue;
+        if (state) bad[state].push(f);
         else jump = { frame: f, size };
       }
       if (jump)
@@ -118,14 +140,17 @@ function badTracks({ shot, tracks, row, places, from, to }: Looked): Found[] {
           text: `${row.name} ${input === 'mount' ? 'hangs on' : 'aims at'} ${track.name}, which jumps by ${jump.size.toFixed(1)} px at ${jump.frame}.`,
           fix: 'Look at it under Doubtful frames on Motion: fill it in from its neighbours, or drag the point where it belongs.',
         });
-      for (const state of ['weak', 'lost'] as const)
+      for (const state of ['weak', 'lost', 'untracked'] as const)
         if (bad[state].length)
           out.push({
             id: `track-${state}`,
             track: track.id,
             frame: bad[state][0],
-            text: `${row.name} ${input === 'mount' ? 'hangs on' : 'aims at'} ${track.name}, which is ${state} at ${runs(bad[state])}.`,
-            fix: 'Look at these frames on Motion; drag the point where it is wrong, or track again.',
+            text: `${row.name} ${input === 'mount' ? 'hangs on' : 'aims at'} ${track.name}, which ${state === 'untracked' ? 'was not tracked' : `is ${state}`} at ${runs(bad[state])}.`,
+            fix:
+              state === 'untracked'
+                ? 'Track it over these frames on Motion: until then it stands where it was seen last.'
+                : 'Look at these frames on Motion; drag the track where it is wrong, or track again.',
           });
     }
   return out;
