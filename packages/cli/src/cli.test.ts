@@ -55,7 +55,7 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
   expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
   expect(wraith('track', 'x.mp4', '--at', '1,1', '--mode', 'cloud')).toMatchObject({
     status: 2,
-    error: 'wraith: --mode wants point, pair, area, plane, not "cloud".',
+    error: 'wraith: --mode wants point, pair, area, plane, colour, not "cloud".',
   });
   expect(wraith('track', 'x.mp4', '--at', '1,1', '--area', '40')).toMatchObject({
     status: 2,

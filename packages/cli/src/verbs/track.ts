@@ -16,7 +16,7 @@ import { defaultsOf } from '@wraithos/core/params';
 import { openMedium } from '@wraithos/runtime';
 import { cornersOption, needed, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
-const MODES = ['point', 'pair', 'area', 'plane'] as const;
+const MODES = ['point', 'pair', 'area', 'plane', 'colour'] as const;
 type Mode = (typeof MODES)[number];
 
 /** Two samples of the same frame as one of a pair: it is no surer than the less sure of the two. */
@@ -35,14 +35,16 @@ function paired(a: readonly TrackSample[], b: readonly TrackSample[], i: number)
 export const track: Verb = {
   name: 'track',
   usage:
-    '<clip> --at X,Y [--mode point|pair|area|plane] [--to X,Y] [--corners x1,y1,…,x4,y4] [--frame N] [--pattern 41] [--search 81] [--area 121] [--stop] [--out track.json]',
-  about: 'Follows a point, a pair, an area or a plane to the end of a clip: one sample for each frame (JSON). Pixel centres lie at +0.5.',
+    '<clip> --at X,Y [--mode point|pair|area|plane|colour] [--to X,Y] [--corners x1,y1,…,x4,y4] [--frame N] [--pattern 41] [--search 81] [--area 121] [--stop] [--out track.json]',
+  about:
+    'Follows a point, a pair, an area, a plane or a colour to the end of a clip: one sample for each frame (JSON). Pixel centres lie at +0.5.',
   options: {
     at: { type: 'string', value: 'X,Y', about: 'Its place, px from the top left corner; needed, but for a plane.' },
     mode: {
       type: 'string',
       value: MODES.join('|'),
-      about: 'A point by its pattern; a pair of points with the turn and growth of the line between them; an area; a plane in perspective.',
+      about:
+        'A point by its pattern; a pair of points with the turn and growth of the line between them; an area; a plane in perspective; a connected area of one colour.',
       usual: 'point',
     },
     to: { type: 'string', value: 'X,Y', about: 'The other point of a pair, px.' },
@@ -51,6 +53,7 @@ export const track: Verb = {
     pattern: { type: 'string', value: 'PX', about: 'Side of the box that is looked for, px, odd.', usual: '41' },
     search: { type: 'string', value: 'PX', about: 'Side of the box that it is looked for in, px.', usual: '81, or the pattern + 20' },
     area: { type: 'string', value: 'PX', about: 'Side of the area, px, odd.', usual: '121' },
+    tolerance: { type: 'string', value: '0-100', about: 'Largest difference from the colour that still counts as it, %.', usual: '15' },
     policy: { type: 'string', value: 'WORD', about: `When the pattern is taken anew: ${patternParams.policy.of.join(', ')}.` },
     channel: { type: 'string', value: 'WORD', about: `What is looked at: ${measureParams.channel.of.join(', ')}.` },
     blur: { type: 'string', value: 'PX', about: 'Sigma of a blur before measuring, px.', usual: '0' },
@@ -86,8 +89,16 @@ export const track: Verb = {
         if (!of.includes(chosen)) throw new UsageError(`--${name} wants ${of.join(', ')}, not "${chosen}".`);
         return chosen;
       },
+      tolerance = numberOption(given, 'tolerance', 15, (n) => n > 0 && n <= 100, 'a number from 0 to 100'),
       values = {
-        ...{ pattern, search, area, policy: word('policy', patternParams.policy.of), channel: word('channel', measureParams.channel.of) },
+        ...{
+          pattern,
+          search: mode === 'colour' && given.values.search === undefined ? 161 : search,
+          area,
+          tolerance,
+          policy: word('policy', patternParams.policy.of),
+          channel: word('channel', measureParams.channel.of),
+        },
         preBlur: numberOption(given, 'blur', 0, (n) => n >= 0 && n <= 10, 'pixels from 0 to 10'),
         raised: numberOption(given, 'contrast', 0, (n) => n >= 0 && n <= 100, 'a number from 0 to 100'),
         ...Object.fromEntries(cornerNames.map((name, i) => [name, corners ? [corners[i]![0] - at[0], corners[i]![1] - at[1]] : [0, 0]])),

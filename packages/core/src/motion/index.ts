@@ -24,3 +24,4 @@ export * from './trackFile';
 export * from './patches';
 export * from './horizon';
 export * from './likeness';
+export * from './colourTracker';

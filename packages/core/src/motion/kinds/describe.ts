@@ -1,4 +1,4 @@
-import type { Plane } from '../../image/picture';
+import type { Codes, Plane } from '../../image/picture';
 import type { Params, StoredOf } from '../../params/describe';
 import type { Quad } from '../fitHomography';
 import type { Point } from '../frame';
@@ -28,8 +28,8 @@ export interface Begin {
 export interface Follower {
   /** What it was given at its first frame. */
   start: TrackSample;
-  /** @param luma brightness of the frame, 0..1, in the clip's own pixels. */
-  step(luma: Plane, clipFrame: number): TrackSample;
+  /** @param luma what it is measured on, 0..1, in the clip's own pixels. @param codes the whole frame. */
+  step(luma: Plane, clipFrame: number, codes: Codes): TrackSample;
 }
 
 /**
@@ -58,7 +58,7 @@ export interface TrackKind<P extends Params = Params> {
   /** Its plane goes on beyond its corners, to the horizon. */
   goesOn?: boolean;
   /** Begins to follow it at a place of a frame, clip pixels; none where nothing of it is measured in the picture. */
-  follow?(values: StoredOf<P>, luma: Plane, clipFrame: number, from: Begin): Follower;
+  follow?(values: StoredOf<P>, luma: Plane, clipFrame: number, from: Begin, codes: Codes): Follower;
   /** The frame that it carries at a frame of its clip, whole-shot pixels; null where it was never seen. */
   frame(measured: Measured<StoredOf<P>>, clipFrame: number): FlatFrame | null;
 }

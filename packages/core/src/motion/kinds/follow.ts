@@ -24,9 +24,9 @@ export function followTrack(
   from: Pick<Place, 'x' | 'y' | 'corners'> & Partial<Pick<Place, 'rotation' | 'scale'>>,
 ): Following | null {
   const { rotation = 0, scale = 1 } = from,
-    follower = trackKinds[track.kind].follow?.(track as never, measuredPlane(codes, track as never), clipFrame, from),
+    follower = trackKinds[track.kind].follow?.(track as never, measuredPlane(codes, track as never), clipFrame, from, codes),
     onFrom = (s: TrackSample): TrackSample => ({ ...s, rotation: s.rotation + rotation, scale: s.scale * scale });
   return follower
-    ? { start: onFrom(follower.start), step: (next, frame) => onFrom(follower.step(measuredPlane(next, track as never), frame)) }
+    ? { start: onFrom(follower.start), step: (next, frame) => onFrom(follower.step(measuredPlane(next, track as never), frame, next)) }
     : null;
 }

@@ -1,6 +1,7 @@
 import type { StoredOf } from '../../params/describe';
 import { area } from './area';
 import type { TrackKind } from './describe';
+import { colour } from './colour';
 import { gate } from './gate';
 import { ground } from './ground';
 import { hand } from './hand';
@@ -9,20 +10,17 @@ import { plane } from './plane';
 import { point } from './point';
 import { several } from './several';
 
-const register = { point, pair, area, plane, ground, several, hand, gate };
+const register = { point, pair, area, colour, plane, ground, several, hand, gate };
 export type KindOfTrack = keyof typeof register;
 /** Every kind of track. Adding one touches its file, its test and one line here. */
 export const trackKinds = register as unknown as Record<KindOfTrack, TrackKind>;
 export const kindsOfTrack = Object.keys(register) as KindOfTrack[];
 
+type Joins<K extends KindOfTrack> = NonNullable<(typeof register)[K]['joins']>;
 /** What a document stores of a track beside what all tracks have: its kind, and the values of this kind alone. */
 export type StoredKind = {
   [K in KindOfTrack]: { kind: K } & StoredOf<(typeof register)[K]['params']> &
-    ((typeof register)[K] extends { joins?: 'pair' }
-      ? { pair: string | null }
-      : (typeof register)[K] extends { joins?: 'several' }
-        ? { tracks: { track: string }[] }
-        : unknown);
+    ([Joins<K>] extends [never] ? unknown : Joins<K> extends 'pair' ? { pair: string | null } : { tracks: { track: string }[] });
 }[KindOfTrack];
 
 export { patternParams } from './point';
