@@ -1,6 +1,6 @@
 import { Trash2 } from 'lucide-react';
 import { keyedPlace, knownSamples, kindsOfTrack, placeAt, trackKinds, isPlaced, type KindOfTrack } from '@wraithos/core/motion';
-import { changeTrack, clipFrame, joinTracks, pairTrack, setTrackKind, setTrackValues } from '@wraithos/core/shot';
+import { changeTrack, clipFrame, joinTracks, pairTrack, setTrackKind, setTrackValues, usesOf } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
 import { JobLine } from '../ui/JobLine';
@@ -31,6 +31,13 @@ export function TrackSettings({ id }: { id: string }) {
     kind = trackKinds[track.kind],
     place = kind.keyed ? keyedPlace(all.filter(isPlaced), at) : placeAt(all, at),
     busy = tracker.state?.tracks.includes(id) ? tracker.state : null,
+    // A mount is made by hanging something on the track: what counts is what hangs on that.
+    usedBy = [
+      ...new Set([
+        ...Object.values(shot.mounts).flatMap((m) => (m.track === id ? usesOf(shot, 'mount', m.id) : [])),
+        ...usesOf(shot, 'track', id).filter((use) => !use.startsWith('mount ')),
+      ]),
+    ],
     // Only what is measured, or set, itself: nothing goes round in a circle.
     others = Object.values(shot.tracks).filter((t) => t.id !== id && t.clip === track.clip && !('tracks' in t));
   return (
@@ -146,6 +153,10 @@ export function TrackSettings({ id }: { id: string }) {
       />
       {kind.follow && <p className="quiet mt-2">Drag the track on a bad frame to correct it; corrections stay when you track again.</p>}
       {kind.keyed && <p className="quiet mt-2">Drag it on the picture on any frame to set a key there.</p>}
+      <h3>Used by</h3>
+      <div className="quiet mb-2" aria-label="Used by">
+        {usedBy.length ? usedBy.join(', ') : 'nothing hangs on it yet'}
+      </div>
       {kind.follow && <TrackSamples track={track} />}
       <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('track', id)}>
         <Trash2 size={14} className="me-1" />

@@ -104,6 +104,14 @@ test('the curves of a track stand under the filmstrip: what counts, and faintly 
   await userEvent.selectOptions(screen.getByLabelText('Shown of the selected track'), 'confidence');
 });
 
+test('what hangs on a track is listed with it', () => {
+  opens();
+  show(inTracks(<TrackSettings id="t1" />));
+  expect(screen.getByLabelText('Used by').textContent).toBe('Glow');
+  act(() => useShot.getState().edit(s.hangRow('r1', null)));
+  expect(screen.getByLabelText('Used by').textContent).toBe('nothing hangs on it yet');
+});
+
 test('samples are copied from one track to another', async () => {
   localStorage.clear();
   opens(aShot(s.addTrack({ id: 't2', name: 'Hem', clip: 'c1', at: [9, 9], frame: 0 })));

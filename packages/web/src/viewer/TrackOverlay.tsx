@@ -1,34 +1,13 @@
 import { useMemo } from 'react';
-import { Group, Line } from 'react-konva';
-import { seenAt } from '@wraithos/core/image';
-import {
-  horizonOf,
-  knownSamples,
-  placeAt,
-  quadToQuad,
-  trackKinds,
-  type Correction,
-  type Place,
-  type Point,
-  type Quad,
-  type TrackSample,
-} from '@wraithos/core/motion';
-import {
-  appearanceOf,
-  changeTrack,
-  clipFrame,
-  correctTrack,
-  onClip,
-  onPicture,
-  setTrackValues,
-  type Clip,
-  type Track,
-} from '@wraithos/core/shot';
-import { framesOf, type Mounts, type Tracks } from '@wraithos/core/render';
+import { Group } from 'react-konva';
+import { knownSamples, placeAt, trackKinds, type Correction, type Place, type Point } from '@wraithos/core/motion';
+import { appearanceOf, changeTrack, clipFrame, correctTrack, onClip, onPicture, setTrackValues, type Track } from '@wraithos/core/shot';
+import { framesOf, type Tracks } from '@wraithos/core/render';
 import { useDocument, useShot, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
 import { toPicture, toScreen, type Space } from './space';
+import { Axes, Grid, Way } from './trackMarks';
 
 /** Points on the picture: all tracks as rings, the selected one with its way, its pattern and search box, and a handle to correct it. */
 export function TrackOverlay({ space }: { space: Space }) {
@@ -55,112 +34,6 @@ export function TrackOverlay({ space }: { space: Space }) {
 /** What a frame that is set by hand keeps of what was there. */
 const keptOf = (place: Place | null): Pick<Correction, 'turn' | 'growth'> =>
   place && (place.rotation !== 0 || place.scale !== 1) ? { turn: place.rotation, growth: place.scale } : {};
-
-/** Frames to either side of the playhead over which the way of a track is drawn. */
-const WAY = 24;
-/** The way of a track around the playhead, thinner and fainter with time; keys of hand keys are dots on it. */
-function Way({
-  track,
-  known,
-  mounts,
-  at,
-  clip,
-  onScreen,
-}: {
-  track: Track;
-  known: readonly TrackSample[];
-  mounts: Mounts;
-  at: number;
-  clip: Clip;
-  onScreen(p: Point): [number, number];
-}) {
-  if (!known.length && !('tracks' in track)) return null;
-  const from = Math.max(0, at - WAY),
-    to = Math.min(clip.frames - 1, at + WAY),
-    places: { frame: number; at: [number, number] }[] = [];
-  for (let f = from; f <= to; f++) {
-    const there = mounts.ofTrack(track.id, f);
-    if (there && !there.lost) places.push({ frame: f, at: onScreen(there.toPicture([0, 0])) });
-  }
-  return (
-    <>
-      {places.slice(1).map(({ frame, at: [x, y] }, i) => {
-        const near = 1 - Math.abs(frame - 0.5 - at) / (WAY + 1);
-        return (
-          <Line
-            key={frame}
-            listening={false}
-            points={[...places[i]!.at, x, y]}
-            stroke={colours.mount}
-            strokeWidth={0.6 + 1.4 * near}
-            opacity={0.15 + 0.85 * near}
-          />
-        );
-      })}
-      {places
-        .filter(({ frame }) => track.corrections[String(frame)])
-        .map(({ frame, at: [x, y] }) => (
-          <Ring key={`key ${frame}`} x={x} y={y} radius={3} colour={colours.light} />
-        ))}
-    </>
-  );
-}
-
-/** Cells to a side of the grid that shows how a plane lies, and rectangles beyond it to which the grid of a floor goes on. */
-const CELLS = 4,
-  BEYOND = 2;
-/** Lines that lie in a plane, as straight as it is; those of a floor go on, to its horizon. */
-function Grid({
-  corners,
-  colour,
-  onScreen,
-  goesOn,
-  width,
-}: {
-  corners: readonly Point[];
-  colour: string;
-  onScreen(p: Point): [number, number];
-  goesOn: boolean | undefined;
-  /** Width of the clip, pixels. */
-  width: number;
-}) {
-  const map = quadToQuad(
-    [
-      [0, 0],
-      [CELLS, 0],
-      [CELLS, CELLS],
-      [0, CELLS],
-    ],
-    corners as unknown as Quad,
-  );
-  if (!map) return null;
-  const [from, to] = goesOn ? [-BEYOND * CELLS, (1 + BEYOND) * CELLS] : [0, CELLS],
-    horizon = goesOn ? horizonOf(map, width) : null,
-    /** A line in short pieces: what of it lies behind the camera is left out. */
-    line = (at: (t: number) => Point): number[][] =>
-      Array.from({ length: to - from }, (_, k) => [at(from + k), at(from + k + 1)] as const).flatMap(([a, b]) => {
-        const [p, q] = [seenAt(map, a), seenAt(map, b)];
-        return p.depth > 0.05 && q.depth > 0.05 ? [[...onScreen(p.at), ...onScreen(q.at)]] : [];
-      }),
-    steps = Array.from({ length: to - from + 1 }, (_, k) => from + k);
-  return (
-    <Group listening={false} opacity={0.5}>
-      {steps.flatMap((k) =>
-        [...line((t) => [k, t]), ...line((t) => [t, k])].map((points, i) => (
-          <Line key={`${k} ${i}`} points={points} stroke={colour} strokeWidth={k >= 0 && k <= CELLS ? 1 : 0.6} />
-        )),
-      )}
-      {horizon && (
-        <Line
-          points={[...onScreen([0, horizon[0]]), ...onScreen([width, horizon[1]])]}
-          stroke={colours.light}
-          strokeWidth={1}
-          dash={[8, 6]}
-        />
-      )}
-    </Group>
-  );
-}
 
 function One({
   track,
@@ -244,6 +117,7 @@ function One({
   };
   return (
     <Group>
+      {selected && carried && <Axes frame={carried} onScreen={onScreen} />}
       {selected && <Way track={track} known={known} mounts={mounts} at={at} clip={clip} onScreen={onScreen} />}
       {corners && (
         <Outlined
