@@ -51,11 +51,11 @@ test('help, unknown verbs and bad use: words, and the right exit', () => {
   expect(wraith('bundle', 'x.json')).toMatchObject({ status: 2, error: 'wraith: There is no verb "bundle". See wraith --help.' });
   const help = wraith('track', '--help').stdout;
   expect(help).toMatch(/--pattern PX +Side of the box that is looked for, px, odd\. Otherwise: 41\./);
-  expect(help).toMatch(/--at X,Y .*needed, but for a plane\./);
+  expect(help).toMatch(/--at X,Y .*needed, but for a plane and the camera\./);
   expect(wraith('track', 'x.mp4')).toMatchObject({ status: 2, error: 'wraith: --at is needed.' });
   expect(wraith('track', 'x.mp4', '--at', '1,1', '--mode', 'cloud')).toMatchObject({
     status: 2,
-    error: 'wraith: --mode wants point, pair, area, plane, colour, not "cloud".',
+    error: 'wraith: --mode wants point, pair, area, plane, colour, camera, not "cloud".',
   });
   expect(wraith('track', 'x.mp4', '--at', '1,1', '--area', '40')).toMatchObject({
     status: 2,

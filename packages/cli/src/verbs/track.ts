@@ -16,7 +16,7 @@ import { defaultsOf } from '@wraithos/core/params';
 import { openMedium } from '@wraithos/runtime';
 import { cornersOption, needed, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
-const MODES = ['point', 'pair', 'area', 'plane', 'colour'] as const;
+const MODES = ['point', 'pair', 'area', 'plane', 'colour', 'camera'] as const;
 type Mode = (typeof MODES)[number];
 
 /** Two samples of the same frame as one of a pair: it is no surer than the less sure of the two. */
@@ -35,16 +35,16 @@ function paired(a: readonly TrackSample[], b: readonly TrackSample[], i: number)
 export const track: Verb = {
   name: 'track',
   usage:
-    '<clip> --at X,Y [--mode point|pair|area|plane|colour] [--to X,Y] [--corners x1,y1,…,x4,y4] [--frame N] [--pattern 41] [--search 81] [--area 121] [--stop] [--out track.json]',
+    '<clip> --at X,Y [--mode point|pair|area|plane|colour|camera] [--to X,Y] [--corners x1,y1,…,x4,y4] [--frame N] [--pattern 41] [--search 81] [--area 121] [--stop] [--out track.json]',
   about:
     'Follows a point, a pair, an area, a plane or a colour to the end of a clip: one sample for each frame (JSON). Pixel centres lie at +0.5.',
   options: {
-    at: { type: 'string', value: 'X,Y', about: 'Its place, px from the top left corner; needed, but for a plane.' },
+    at: { type: 'string', value: 'X,Y', about: 'Its place, px from the top left corner; needed, but for a plane and the camera.' },
     mode: {
       type: 'string',
       value: MODES.join('|'),
       about:
-        'A point by its pattern; a pair of points with the turn and growth of the line between them; an area; a plane in perspective; a connected area of one colour.',
+        'A point by its pattern; a pair of points with the turn and growth of the line between them; an area; a plane in perspective; a connected area of one colour; the camera by the whole picture.',
       usual: 'point',
     },
     to: { type: 'string', value: 'X,Y', about: 'The other point of a pair, px.' },
@@ -66,7 +66,11 @@ export const track: Verb = {
     const mode = (given.values.mode as Mode | undefined) ?? 'point';
     if (!MODES.includes(mode)) throw new UsageError(`--mode wants ${MODES.join(', ')}, not "${String(mode)}".`);
     const corners = mode === 'plane' ? cornersOption(given) : null,
-      at = corners ? crossingOf(corners as unknown as Quad) : pairOption(needed(given, 'at'), 'at'),
+      placed = corners
+        ? crossingOf(corners as unknown as Quad)
+        : mode === 'camera' && given.values.at === undefined
+          ? null
+          : pairOption(needed(given, 'at'), 'at'),
       to = mode === 'pair' ? pairOption(needed(given, 'to'), 'to') : null,
       odd = (n: number) => Number.isInteger(n) && n >= 7 && n % 2 === 1 && n <= 301,
       pattern = numberOption(given, 'pattern', 41, odd, 'an odd number of pixels from 7 to 301'),
@@ -101,9 +105,12 @@ export const track: Verb = {
         },
         preBlur: numberOption(given, 'blur', 0, (n) => n >= 0 && n <= 10, 'pixels from 0 to 10'),
         raised: numberOption(given, 'contrast', 0, (n) => n >= 0 && n <= 100, 'a number from 0 to 100'),
-        ...Object.fromEntries(cornerNames.map((name, i) => [name, corners ? [corners[i]![0] - at[0], corners[i]![1] - at[1]] : [0, 0]])),
+        ...Object.fromEntries(
+          cornerNames.map((name, i) => [name, corners ? [corners[i]![0] - placed![0], corners[i]![1] - placed![1]] : [0, 0]]),
+        ),
       };
     const { store, hash, info } = await openMedium(pathOf(given.positionals[0]!)),
+      at = placed ?? ([info.width / 2, info.height / 2] as [number, number]),
       first = numberOption(
         given,
         'frame',

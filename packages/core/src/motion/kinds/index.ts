@@ -1,6 +1,7 @@
 import type { StoredOf } from '../../params/describe';
 import { area } from './area';
 import type { TrackKind } from './describe';
+import { camera } from './camera';
 import { colour } from './colour';
 import { gate } from './gate';
 import { ground } from './ground';
@@ -10,7 +11,7 @@ import { plane } from './plane';
 import { point } from './point';
 import { several } from './several';
 
-const register = { point, pair, area, colour, plane, ground, several, hand, gate };
+const register = { point, pair, area, colour, plane, ground, camera, several, hand, gate };
 export type KindOfTrack = keyof typeof register;
 /** Every kind of track. Adding one touches its file, its test and one line here. */
 export const trackKinds = register as unknown as Record<KindOfTrack, TrackKind>;
