@@ -262,6 +262,7 @@ describe('from media to a film', () => {
         start: 1001,
         length: 12,
         curveTiming: 'from its start',
+        gate: null,
         mount: null,
         aim: null,
         clip: null,
