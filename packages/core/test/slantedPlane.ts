@@ -41,6 +41,38 @@ const print = (u: number, v: number): number => {
   return 0.3 + 0.45 * fractal2(u / 31, v / 31, 3, 7) + 0.25 * (fractal2(u / 5, v / 5, 3, 12) - 0.5) + stroke;
 };
 
+/** Samples of the print for each of its pixels, to each side; drawn once, since it takes longer than all else. */
+const FINE = 2;
+let printed: Float32Array | null = null,
+  ground: { width: number; data: Float32Array } | null = null;
+function printAt(u: number, v: number): number {
+  const wide = WALL.width * FINE,
+    high = WALL.height * FINE;
+  printed ??= Float32Array.from({ length: wide * high }, (_, i) => print(((i % wide) + 0.5) / FINE, (Math.floor(i / wide) + 0.5) / FINE));
+  const x = Math.min(wide - 1.001, Math.max(0, u * FINE - 0.5)),
+    y = Math.min(high - 1.001, Math.max(0, v * FINE - 0.5)),
+    i = Math.floor(x),
+    j = Math.floor(y),
+    p = j * wide + i,
+    above = printed[p]! + (x - i) * (printed[p + 1]! - printed[p]!),
+    below = printed[p + wide]! + (x - i) * (printed[p + wide + 1]! - printed[p + wide]!);
+  return above + (y - j) * (below - above);
+}
+/** What lies behind the wall, going by on its own. */
+function behind(x: number, y: number, frame: number, height: number): number {
+  const width = 600;
+  if (!ground || ground.data.length < width * height)
+    ground = {
+      width,
+      data: Float32Array.from(
+        { length: width * height },
+        (_, i) => 0.25 + 0.4 * fractal2((i % width) / 40, Math.floor(i / width) / 40, 4, 90),
+      ),
+    };
+  const at = (((x - 3 * frame) % width) + width) % width;
+  return ground.data[y * width + at]!;
+}
+
 /** One luma frame of it, display-encoded, 0..1. */
 export function drawSlanted(frame: number, options: SlantedOptions): Plane {
   const { width, height, grain = 0, flicker = 0, ball } = options,
@@ -53,7 +85,7 @@ export function drawSlanted(frame: number, options: SlantedOptions): Plane {
     for (let x = 0; x < width; x++, p++) {
       const [u, v] = seenAt(undone, [x + 0.5, y + 0.5]).at,
         inside = u > 0 && v > 0 && u < WALL.width && v < WALL.height;
-      let value = inside ? print(u, v) : 0.25 + 0.4 * fractal2((x - 3 * frame) / 40, y / 40, 4, 90);
+      let value = inside ? printAt(u, v) : behind(x, y, frame, height);
       if (before && (x + 0.5 - before[0]) ** 2 + (y + 0.5 - before[1]) ** 2 < before[2] ** 2)
         value = 0.1 + 0.3 * fractal2((x - before[0]) / 9, (y - before[1]) / 9, 3, 33);
       plane.data[p] = Math.min(1, Math.max(0, value * gain + (grain ? grain * normal(p, frame, 3) : 0)));
