@@ -16,6 +16,7 @@ import { useTracks } from '../workbench/tracks';
 function stateOf(track: Track, frames: number): string {
   if ('tracks' in track) return `of ${track.tracks.length} tracks`;
   if (trackKinds[track.kind].keyed) return `${Object.keys(track.corrections).length} keys`;
+  if (trackKinds[track.kind].compares) return frames ? `${frames} frames` : 'not compared yet';
   return frames ? `${frames} frames` : 'not tracked yet';
 }
 
