@@ -7,6 +7,7 @@ import { FollowedWindow, type View } from './flow';
 import type { Point } from './frame';
 import { grainOf } from './noise';
 import { partOf, type Part } from './part';
+import { CELLS, featuresOf, saysOf, type Says } from './planeFeatures';
 import type { TrackSample } from './pointTracker';
 import { slopesOf } from './seen';
 
@@ -23,22 +24,9 @@ const STEEP = 4;
 /** Features that are followed, and those of them that say first, in the halved pictures, how the whole has moved. */
 const FEATURES = 110,
   SCOUTS = 36;
-/** The grid, cells to a side, of which each cell gives its share of features: a plane is held by all of it, not by its strongest corner. */
-const CELLS = 6;
-/** Side of the window by which features are chosen, and what its stronger direction counts where its weaker says nothing. */
-const NEAR = 9,
-  EDGE = 0.05;
 /** Steps of a feature, and the share of its structure that holds it to where it is expected. */
 const STEPS = 12,
   HELD = 0.01;
-/** Structure of a window, in times that of its grain and at the least, below which it says nothing. */
-const SEEN_ABOVE = 1,
-  FAINTEST = 0.002;
-/** What a direction must say against the stronger one to say anything; and times the grain at which a window counts by half. */
-const VAGUE = 0.03,
-  GRAINY = 4;
-/** How strong a feature has to be against the strongest of its plane. */
-const STRONG = 0.01;
 /** Pixels by which a feature may be off the motion of all. */
 const WITHIN = 1.2,
   WITHIN_FIRST = 3;
@@ -194,38 +182,12 @@ export class PlaneTracker {
         [0, CELLS],
       ]);
     if (!part || !undone || !toCells) return;
-    const [top] = part.planes,
-      window = new FollowedWindow(NEAR),
+    const here = seenAt(this.map, this.at).at,
+      grain = grainOf(plane, here[0], here[1], WINDOW * 3),
       // Grain has slopes too, by half of its variance for each pixel.
-      noise = (grainOf(plane, this.at[0], this.at[1], WINDOW * 3) * grainOf(plane, this.at[0], this.at[1], WINDOW * 3)) / 2,
-      edge = WINDOW >> 1,
-      cells = Array.from({ length: CELLS * CELLS }, () => [] as { at: Point; strength: number }[]);
-    let strongest = 0;
-    for (let y = edge; y < top!.height - edge; y += 3)
-      for (let x = edge; x < top!.width - edge; x += 3) {
-        const at: Point = [part.left + x + 0.5, part.top + y + 0.5],
-          { at: cell, depth } = seenAt(toCells, at),
-          [i, j] = [Math.floor(cell[0]), Math.floor(cell[1])];
-        if (!(depth > 0) || i < 0 || j < 0 || i >= CELLS || j >= CELLS) continue;
-        window.at(top!, x + 0.5, y + 0.5);
-        const strength = strengthOf(window.structure, NEAR * NEAR * noise);
-        if (strength <= 0) continue;
-        strongest = Math.max(strongest, strength);
-        cells[j * CELLS + i]!.push({ at, strength });
-      }
-    const found: { at: Point; strength: number; rank: number }[] = [];
-    for (const cell of cells) {
-      cell.sort((a, b) => b.strength - a.strength || a.at[1] - b.at[1] || a.at[0] - b.at[0]);
-      const taken: Point[] = [];
-      for (const { at, strength } of cell) {
-        if (strength < STRONG * strongest || taken.length >= FEATURES / CELLS) break;
-        if (taken.some((p) => hypot(p[0] - at[0], p[1] - at[1]) < WINDOW / 2)) continue;
-        found.push({ at, strength, rank: taken.length });
-        taken.push(at);
-      }
-    }
-    found.sort((a, b) => a.rank - b.rank || b.strength - a.strength);
-    this.looks.push({ part, map: this.map, undone, noise, features: found.slice(0, FEATURES).map(({ at }) => seenAt(undone, at).at) });
+      noise = (grain * grain) / 2,
+      features = featuresOf(part, toCells, noise, WINDOW, FEATURES).map((at) => seenAt(undone, at).at);
+    this.looks.push({ part, map: this.map, undone, noise, features });
     if (this.looks.length > LOOKS) this.looks.splice(1, 1);
   }
 
@@ -455,30 +417,6 @@ export class PlaneTracker {
     if (this.lostFor > 12) this.speed = this.speed.map(([x, y]) => [x * 0.9, y * 0.9]) as unknown as Quad;
     return this.sample(frame, 0, 'lost');
   }
-}
-type Says = Pair[2];
-/** Eigenvalues of a structure less that of grain, the larger first. */
-function eigen([xx, xy, yy]: Says, noise: number): [number, number] {
-  const half = (xx + yy) / 2 - noise,
-    by = Math.sqrt((xx - yy) * (xx - yy) + 4 * xy * xy) / 2;
-  return [half + by, half - by];
-}
-/** How well a window holds what it shows: by its weaker direction, and a little by its stronger one, since edges say half. */
-function strengthOf(structure: Says, noise: number): number {
-  const [large, small] = eigen(structure, noise);
-  return Math.max(0, small) + EDGE * Math.max(0, large);
-}
-/** How much each direction of a window says against its strongest; null where it is grain and no more. */
-function saysOf([xx, xy, yy]: Says, noise: number): Says | null {
-  const [large, small] = eigen([xx, xy, yy], noise);
-  if (!(large > SEEN_ABOVE * noise + FAINTEST)) return null;
-  // The unit vector of the stronger direction, and what the weaker one says beside it.
-  const dx = xx - noise - small,
-    size = hypot(dx, xy) || 1,
-    [ux, uy] = dx > 1e-9 || xy !== 0 ? [dx / size, xy / size] : xx >= yy ? [1, 0] : [0, 1],
-    weak = Math.max(0, small / large - VAGUE),
-    k = large / (large + noise * GRAINY);
-  return [k * (ux * ux + weak * uy * uy), k * ux * uy * (1 - weak), k * (uy * uy + weak * ux * ux)];
 }
 /** How far two quads differ in shape, pixels: a shift of all corners counts nothing. */
 function shapeOff(a: Quad, b: Quad): number {
