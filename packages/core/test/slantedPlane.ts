@@ -1,4 +1,4 @@
-import { fractal2, newPlane, normal, seenAt, back, toCorners, type Homography, type Plane } from '../src/image';
+import { exactMath, fractal2, newPlane, normal, seenAt, back, toCorners, type Homography, type Plane } from '../src/image';
 
 type Point = readonly [number, number];
 
@@ -20,7 +20,7 @@ export const WALL = { width: 260, height: 180 },
 /** Corners of the wall on the picture. */
 export function wallCorners(options: SlantedOptions, frame: number): [Point, Point, Point, Point] {
   const { degrees, x, y, scale = 1 } = options.at(frame),
-    a = (degrees * Math.PI) / 180;
+    a = exactMath.radians(degrees);
   return (
     [
       [-1, -1],
@@ -31,13 +31,13 @@ export function wallCorners(options: SlantedOptions, frame: number): [Point, Poi
   ).map(([u, v]): Point => {
     const px = (u * WALL.width) / 2,
       py = (v * WALL.height) / 2,
-      depth = AWAY + px * Math.sin(a);
-    return [x + (scale * AWAY * px * Math.cos(a)) / depth, y + (scale * AWAY * py) / depth];
+      depth = AWAY + px * exactMath.sin(a);
+    return [x + (scale * AWAY * px * exactMath.cos(a)) / depth, y + (scale * AWAY * py) / depth];
   }) as never;
 }
 /** Print of the wall: blotches, weave and hard strokes. */
 const print = (u: number, v: number): number => {
-  const stroke = Math.sin(u * 0.21 + 3 * fractal2(u / 50, v / 50, 2, 4)) * Math.sin(v * 0.17) > 0.55 ? 0.3 : 0;
+  const stroke = exactMath.sin(u * 0.21 + 3 * fractal2(u / 50, v / 50, 2, 4)) * exactMath.sin(v * 0.17) > 0.55 ? 0.3 : 0;
   return 0.3 + 0.45 * fractal2(u / 31, v / 31, 3, 7) + 0.25 * (fractal2(u / 5, v / 5, 3, 12) - 0.5) + stroke;
 };
 
@@ -79,14 +79,14 @@ export function drawSlanted(frame: number, options: SlantedOptions): Plane {
     plane = newPlane(width, height),
     m = toCorners(WALL.width, WALL.height, wallCorners(options, frame))!,
     undone = back(m) as Homography,
-    gain = 1 + flicker * Math.sin(frame * 2.1),
+    gain = 1 + flicker * exactMath.sin(frame * 2.1),
     before = ball?.(frame);
   for (let y = 0, p = 0; y < height; y++)
     for (let x = 0; x < width; x++, p++) {
       const [u, v] = seenAt(undone, [x + 0.5, y + 0.5]).at,
         inside = u > 0 && v > 0 && u < WALL.width && v < WALL.height;
       let value = inside ? printAt(u, v) : behind(x, y, frame, height);
-      if (before && (x + 0.5 - before[0]) ** 2 + (y + 0.5 - before[1]) ** 2 < before[2] ** 2)
+      if (before && exactMath.hypot(x + 0.5 - before[0], y + 0.5 - before[1]) < before[2])
         value = 0.1 + 0.3 * fractal2((x - before[0]) / 9, (y - before[1]) / 9, 3, 33);
       plane.data[p] = Math.min(1, Math.max(0, value * gain + (grain ? grain * normal(p, frame, 3) : 0)));
     }

@@ -15,7 +15,7 @@ export const carriageParams = {
     default: 'all of it',
     of: ['all of it', 'place and turn', 'place and growth', 'place only'],
     title: 'Takes',
-    help: 'What is taken of the motion: place, turn, growth and perspective, or less.',
+    help: 'Takes place, turn, growth and perspective of the motion, or a part of them.',
   }),
   trails: param.number({
     default: 0,

@@ -2,6 +2,7 @@ import type { Plane } from '../image/picture';
 import { placeAt } from './layers';
 import { samplePatch } from './ncc';
 import type { TrackSample } from './pointTracker';
+import { alike } from './suggestCues';
 
 /** Pixels to each side within which a place is looked for where it is most alike: tracks are never quite right. */
 const AROUND = 2;
@@ -10,24 +11,9 @@ const AROUND = 2;
 function likest(pattern: Float32Array, plane: Plane, x: number, y: number, side: number): number {
   let best = 0;
   for (let dy = -AROUND; dy <= AROUND; dy++)
-    for (let dx = -AROUND; dx <= AROUND; dx++) best = Math.max(best, correlation(pattern, samplePatch(plane, x + dx, y + dy, side).data));
+    for (let dx = -AROUND; dx <= AROUND; dx++) best = Math.max(best, alike(pattern, samplePatch(plane, x + dx, y + dy, side).data));
   return best;
 }
-function correlation(a: Float32Array, b: Float32Array): number {
-  const n = a.length;
-  let [sa, sb, ab, aa, bb] = [0, 0, 0, 0, 0];
-  for (let i = 0; i < n; i++) {
-    sa += a[i]!;
-    sb += b[i]!;
-    ab += a[i]! * b[i]!;
-    aa += a[i]! * a[i]!;
-    bb += b[i]! * b[i]!;
-  }
-  const u = aa - (sa * sa) / n,
-    v = bb - (sb * sb) / n;
-  return u > 1e-7 * n && v > 1e-7 * n ? (ab - (sa * sb) / n) / Math.sqrt(u * v) : 0;
-}
-
 /** Compares the place of a track on every frame with its look on one of them. */
 export class LikenessMeter {
   private readonly pattern: Float32Array | null;

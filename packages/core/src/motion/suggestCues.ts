@@ -63,7 +63,7 @@ function difference(a: FrameLook, b: FrameLook): number {
   return a.cells.reduce((sum, v, i) => sum + Math.abs(v * gain - b.cells[i]!), 0) / a.cells.length;
 }
 /** How alike two patches are in pattern, -1..1, whatever their brightness and contrast. */
-function alike(a: Float32Array, b: Float32Array): number {
+export function alike(a: Float32Array, b: Float32Array): number {
   const n = a.length,
     ma = a.reduce((s, v) => s + v, 0) / n,
     mb = b.reduce((s, v) => s + v, 0) / n;

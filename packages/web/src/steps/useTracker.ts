@@ -48,7 +48,7 @@ async function follow(
     const key = `${leg.first} ${leg.last} ${i % pool.size}`;
     groups.set(key, [...(groups.get(key) ?? []), leg]);
   });
-  const told = () => {
+  const tell = () => {
     const all = [...found.values()];
     useTrackerState.setState({
       state: {
@@ -61,7 +61,7 @@ async function follow(
   control = new AbortController();
   stopped = false;
   useTrackerState.setState({ error: null });
-  told();
+  tell();
   const { signal } = control;
   try {
     await Promise.all(
@@ -74,7 +74,7 @@ async function follow(
             const leg = group.find((l) => l.track.id === track);
             if (!leg) return;
             found.get(leg)!.push(sample);
-            told();
+            tell();
             if (leg === legs[0]) seen(sample);
           },
         ),

@@ -30,8 +30,8 @@ const params = {
   lies: param.choice({
     default: 'flat on it',
     of: ['flat on it', 'as it was drawn'],
-    title: 'What hangs on it',
-    help: 'Lies flat on the plane, in its perspective, or stands upright as on the first frame and takes the changes only.',
+    title: 'Effects lie',
+    help: 'Effects lie flat on the plane, in its perspective, or stand upright as on the first frame and take its changes only.',
   }),
   proportion: param.number({
     default: 0,
