@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { matteSources } from '../matte/sources';
+import { carriageParams } from '../motion/carriage';
 import { trackKinds } from '../motion/kinds';
 import type { Params } from '../params';
 import { effects } from './index';
@@ -10,6 +11,7 @@ const described: [string, { title: string; summary: string; params: Params }][] 
   ...Object.entries(effects),
   ...Object.entries(matteSources),
   ...Object.entries(trackKinds),
+  ['mount', { title: 'Mount', summary: 'Carries what hangs on a track.', params: carriageParams }],
 ];
 /** The table of docs/words.md: each word, and those that are not used for it. */
 const words = readFileSync(fileURLToPath(new URL('../../../../docs/words.md', import.meta.url)), 'utf8')
@@ -79,6 +81,9 @@ const differ: Record<string, string> = {
   near: 'near the body, near in time',
   far: 'far from the body, far in time',
   gate: 'an ember, and the source of a flare',
+  turn: 'of what is drawn, and of a mount against its track',
+  fade: 'of images with age, and of what is carried while its track is lost',
+  lost: 'an ember goes out, a mount goes somewhere',
   gain: 'of images beside the strength, of a picture',
 };
 test('one name, one title', () => {

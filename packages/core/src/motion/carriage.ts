@@ -50,6 +50,7 @@ export const carriageParams = {
   heldAt: param.number({
     default: 0,
     title: 'As at frame',
+    unit: 'frame',
     range: [-100_000, 1_000_000],
     step: 1,
     curve: false,
