@@ -195,7 +195,10 @@ export async function goTo(page: Page, frame: number, first = 1001, count = 96):
     return false;
   });
 }
-/** Waits until the picture on the screen is the one at the playhead, drawn and settled. */
+/**
+ * Waits until the picture on the screen is the one at the playhead, drawn and settled. The display puts pictures on the canvas in a thread of its own, so
+ * the page may have heard that one is drawn before it is seen; two more frames of the screen bring it from the canvas to where a screenshot is taken.
+ */
 export async function settled(page: Page): Promise<void> {
   await until(
     'the picture',
@@ -204,10 +207,11 @@ export async function settled(page: Page): Promise<void> {
         const frame = document.querySelector('[aria-label=Frame]')?.textContent,
           canvas = document.querySelector('canvas.picture') as HTMLCanvasElement | null,
           status = document.querySelector('.viewer .status')?.textContent ?? '';
-        return canvas?.dataset.frame === frame && !status.includes('drawing');
+        return canvas?.dataset.frame === frame && canvas?.dataset.key === canvas?.dataset.drawn && !status.includes('drawing');
       }),
     60_000,
   );
+  await page.evaluate(() => new Promise((seen) => requestAnimationFrame(() => requestAnimationFrame(seen))));
 }
 export async function saved(page: Page): Promise<void> {
   await until('the shot to be saved', () => page.$eval('[aria-label=Saving]', (el) => el.textContent === 'saved'));

@@ -139,7 +139,7 @@ step(
     expect((await rowNamed('TW_010', 'Ember'))!.twins[0]!.values).toEqual({ gate: 0 });
     await settled(page);
     await leave();
-    expect(await pin()).toBeLessThan(alone + 6);
+    await until('the twin to go out', async () => (await pin()) < alone + 6, 20_000);
     await page.click('.row-item[aria-label="Ember"]');
     await clickText(page, 'Separate into its own effect');
     await saved(page);

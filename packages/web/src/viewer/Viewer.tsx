@@ -142,6 +142,7 @@ export function Viewer({ step }: { step: StepDefinition }) {
           className="picture"
           ref={canvas}
           aria-label={`Picture at frame ${shown?.frame ?? frame}`}
+          data-drawn={shown?.drawn.key}
           style={{
             width: shot.width,
             height: shot.height,

@@ -11,7 +11,7 @@ export class Display {
 
   constructor() {
     this.worker.onmessage = ({ data }: MessageEvent<DisplayAnswer>) => {
-      if (data.kind === 'shown' && this.canvas) this.canvas.dataset.frame = String(data.frame);
+      if (data.kind === 'shown' && this.canvas) Object.assign(this.canvas.dataset, { frame: String(data.frame), key: data.key });
       for (const listener of this.listeners) listener(data);
     };
   }
