@@ -1,6 +1,7 @@
-import { atan2, PI } from '../image/exactMath';
+import { PI } from '../image/exactMath';
 import type { Codes } from '../image/picture';
 import type { TrackSample } from './pointTracker';
+import { axisOf, type Spread } from './spread';
 
 export interface ColourTrackerOptions {
   /** Side of the box that it is looked for in around where it was, pixels. */
@@ -9,14 +10,8 @@ export interface ColourTrackerOptions {
   tolerance: number;
 }
 
-/** What is known of a connected area of a colour: pixels that it covers, its middle and its spread. */
-interface Blob {
-  area: number;
-  x: number;
-  y: number;
-  xx: number;
-  xy: number;
-  yy: number;
+/** What is known of a connected area of a colour. */
+interface Blob extends Spread {
   /** Some of it lies at the edge of what was looked at. */
   cut: boolean;
 }
@@ -24,8 +19,6 @@ interface Blob {
 /** How much larger or smaller an area may become from frame to frame and still be sure, and be it at all. */
 const SURE = 1.6,
   AT_ALL = 4;
-/** How much longer than wide an area must be for its turn to say anything. */
-const LONG = 1.25;
 /** Half of the square at the beginning whose mean is the colour, pixels. */
 const TAKEN = 1;
 
@@ -187,11 +180,4 @@ export class ColourTracker {
       ...{ confidence: 1, state: 'good' },
     };
   }
-}
-
-/** Direction of the longer axis of an area, radians; null where it is about as wide as long. */
-function axisOf({ xx, xy, yy }: Blob): number | null {
-  const half = (xx + yy) / 2,
-    by = Math.sqrt((xx - yy) * (xx - yy) + 4 * xy * xy) / 2;
-  return half + by > LONG * LONG * Math.max(1e-9, half - by) ? atan2(2 * xy, xx - yy) / 2 : null;
 }

@@ -1,5 +1,5 @@
 import { newPlane, normal, type Plane } from '../image';
-import { openAt } from './kinds';
+import { trackKinds } from './kinds';
 import { LikenessMeter } from './likeness';
 import type { TrackSample } from './pointTracker';
 
@@ -35,7 +35,8 @@ test('a place looks alike while it is as on the chosen frame, and not while the 
   expect(new LikenessMeter(samples, eye(15), 15, 31).at(eye(3), 3)).toMatchObject({ confidence: 0, state: 'lost' });
 });
 test('a gate opens softly about its threshold, or shuts', () => {
-  const gate = { threshold: 60, softness: 20, opens: 'while alike' } as const;
+  const openAt = (values: object, likeness: number) => trackKinds.gate.opens!(values as never, likeness),
+    gate = { threshold: 60, softness: 20, opens: 'while alike' } as const;
   expect([0.4, 0.5, 0.6, 0.7, 0.9].map((v) => openAt(gate, v))).toEqual([0, 0, expect.closeTo(0.5, 9), 1, 1]);
   expect(openAt({ ...gate, opens: 'while different' }, 0.4)).toBe(1);
   expect([0.59, 0.6].map((v) => openAt({ ...gate, softness: 0 }, v))).toEqual([0, 1]);

@@ -2,7 +2,7 @@ import { effectOf } from '../effects';
 import { hypot } from '../image/exactMath';
 import { matteSources } from '../matte/sources';
 import { doubtsOf } from '../motion/doubts';
-import { trackKinds } from '../motion/kinds';
+import { isMeasured, trackKinds } from '../motion/kinds';
 import { knownSamples } from '../motion/layers';
 import type { TrackSample } from '../motion/pointTracker';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
@@ -89,8 +89,8 @@ type Bad = 'weak' | 'lost' | 'untracked';
 function stateOf(track: Track, samples: readonly TrackSample[], mounts: Mounts): (clipFrame: number) => Bad | null {
   const kind = trackKinds[track.kind],
     states = new Map(samples.map((s) => [s.frame, s.state]));
-  if (kind.keyed || kind.compares) return () => null;
-  if (!kind.follow)
+  if (kind.keyed || kind.opens) return () => null;
+  if (!isMeasured(kind))
     return (at) => {
       const there = mounts.ofTrack(track.id, at);
       return !there || there.lost ? 'lost' : there.certain ? null : 'weak';

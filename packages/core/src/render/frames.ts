@@ -1,6 +1,6 @@
 import type { Frame } from '../motion/frame';
 import { takenOf } from '../motion/carriage';
-import { openAt, trackKinds } from '../motion/kinds';
+import { trackKinds } from '../motion/kinds';
 import { knownSamples } from '../motion/layers';
 import { shownThrough, trailOf, withLost, type LostWay } from '../motion/lost';
 import type { TrackSample } from '../motion/pointTracker';
@@ -79,11 +79,12 @@ export function framesOf(shot: Shot, tracks: Tracks): Mounts {
     gate(id, frame) {
       const track = shot.tracks[id],
         clip = track && shot.clips[track.clip];
-      if (track?.kind !== 'gate' || !clip) return 1;
+      const opens = track && trackKinds[track.kind].opens;
+      if (!opens || !clip) return 1;
       const at = clipFrame(shot, clip, frame),
         samples = samplesOf(track),
         sample = samples.find((s) => s.frame === at);
-      return sample ? openAt(track, sample.confidence) : 1;
+      return sample ? opens(track as never, sample.confidence) : 1;
     },
     ofTrack(id, at) {
       const track = shot.tracks[id];

@@ -1,9 +1,11 @@
 import { Arena, type Helpers } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { drawnRows } from '../shot/drawn';
+import { matteClip } from '../shot/clips';
 import type { Shot } from '../shot/schema';
+import { shotFrame } from '../shot/when';
 import { Evaluator, Store, type Report, type Step } from './evaluate';
-import { matteInBase, matteStep } from './matteSteps';
+import { clipMatteStep, matteInBase, matteStep } from './matteSteps';
 import { framesOf } from './frames';
 import { planFrame } from './plan';
 import type { Factor } from './factor';
@@ -109,6 +111,16 @@ export class FrameRenderer {
       matteStep({ shot, sources: this.sources, mounts: framesOf(shot, await loadTracks(shot, this.sources)) }, matte, frame, factor),
       use,
     );
+  }
+
+  /** What a matte is worth at a frame of its clip, in the clip's own picture, wherever that appears; the callback gets the plane. */
+  async renderClipMatte<R>(shot: Shot, id: string, clipFrame: number, factor: Factor, use: (matte: Plane) => R): Promise<R> {
+    const matte = shot.mattes[id],
+      clip = matte && matteClip(shot, matte);
+    if (!clip) throw new Error(matte ? `${matte.name} is drawn on no clip.` : `There is no matte "${id}" in this shot.`);
+    const world = { shot, sources: this.sources, mounts: framesOf(shot, await loadTracks(shot, this.sources)) },
+      shown = shotFrame(shot, clip, clipFrame) ?? shot.first;
+    return this.evaluator.evaluate(clipMatteStep(world, matte, clip, clipFrame, shown, factor), use);
   }
 }
 

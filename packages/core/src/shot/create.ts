@@ -1,7 +1,7 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { defaultsOf, effectOf, type Lane } from '../effects';
 import { matteSources, type SourceKind, type StoredSource } from '../matte/sources';
-import { trackKinds, type KindOfTrack } from '../motion/kinds';
+import { namesNothing, trackKinds, type KindOfTrack } from '../motion/kinds';
 import type { Params, StoredValue } from '../params';
 import { clipParams, groundParams, subjectParams, transitionParams } from '../placing';
 import type { FrameRate } from '../time/rate';
@@ -139,7 +139,7 @@ export const newTrack = (o: {
   return {
     ...{ id: o.id, name: o.name, clip: o.clip, at: o.at, frame: o.frame, samples: null, corrections: {}, kind },
     ...{ ...defaultsOf(params), ...o.values },
-    ...(joins === 'pair' ? { pair: null } : joins === 'several' ? { tracks: [] } : {}),
+    ...namesNothing(joins),
   } as Track;
 };
 

@@ -3,7 +3,7 @@ import { generateKeyBetween } from 'fractional-indexing';
 import type { Lane } from '../effects';
 import { matteSources, type SourceKind } from '../matte/sources';
 import type { Carriage } from '../motion/carriage';
-import { trackKinds, type KindOfTrack } from '../motion/kinds';
+import { namesNothing, trackKinds, type KindOfTrack } from '../motion/kinds';
 import type { Correction } from '../motion/samples';
 import { defaultsOf, type StoredValue } from '../params';
 import { clipParams, frozen } from '../placing';
@@ -228,7 +228,7 @@ export const setTrackKind = (id: string, kind: KindOfTrack): Edit =>
     s.tracks[id] = {
       ...{ id, name, clip, at, frame, samples, corrections, kind },
       ...Object.fromEntries(Object.entries(defaultsOf(params)).map(([key, usual]) => [key, values[key] ?? usual])),
-      ...(joins === 'pair' ? { pair: null } : joins === 'several' ? { tracks: [] } : {}),
+      ...namesNothing(joins),
     } as Track;
   });
 /** The other track of a pair; null while none is chosen. A track of a kind that is not a pair stays as it is. */
@@ -236,6 +236,12 @@ export const pairTrack = (id: string, other: string | null): Edit =>
   edit('Pair tracks', (s) => {
     const track = s.tracks[id]! as Track;
     if ('pair' in track) track.pair = other;
+  });
+/** The matte that a track stands on; null while none is chosen. A track of another kind stays as it is. */
+export const trackOfMatte = (id: string, matte: string | null): Edit =>
+  edit('Track a matte', (s) => {
+    const track = s.tracks[id]! as Track;
+    if ('matte' in track) track.matte = matte;
   });
 /** The tracks in whose middle a track stands. A track of another kind stays as it is. */
 export const joinTracks = (id: string, others: readonly string[]): Edit =>

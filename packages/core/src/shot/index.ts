@@ -1,3 +1,4 @@
+export * from './faceTracks';
 export * from './create';
 export * from './edits';
 export * from './clips';

@@ -25,6 +25,8 @@ const full = (): Shot => {
     s.pairTrack('t1', 't2'),
     s.addTrack({ id: 't3', name: 'Both', clip: 'c1', at: [0, 0], frame: 0, kind: 'several' }),
     s.joinTracks('t3', ['t1', 't2']),
+    s.addTrack({ id: 't5', name: 'Body', clip: 'c1', at: [0, 0], frame: 0, kind: 'matte' }),
+    s.trackOfMatte('t5', 'k1'),
     s.addCue('q1', 'lift', 1005),
     s.pinCue('q1', 'c1'),
     s.addOutline('k1', 'add', [
@@ -95,7 +97,7 @@ test('removing anything leaves a document that is valid, and names everything el
   );
   expect(whatGoesWith(full(), 'matte', 'k2')).toMatch(/Also removed: occluder Post\./);
   expect(whatGoesWith(full(), 'clip', 'c1')).toMatch(
-    /Also removed: subject Body, effect Ray, track Gate, track Both, track Hem, track Pin, clip performance 2, take of the base\./,
+    /Also removed: subject Body, effect Ray, track Gate, track Body, track Both, track Hem, track Pin, clip performance 2, take of the base\./,
   );
   expect(whatGoesWith(full(), 'row', 'r1')).toBe('No longer connected: transition of the base.');
 });

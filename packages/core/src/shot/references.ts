@@ -57,6 +57,7 @@ export const references: readonly Reference[] = [
   { of: 'clip', field: 'repairs[].clip', names: 'clip', then: 'entry removed', use: (name) => `repair of ${name}` },
   { of: 'track', field: 'clip', names: 'clip', then: 'removed', use: (name) => `track ${name}` },
   { of: 'track', field: 'pair', names: 'track', then: 'cleared', use: (name) => `pair with ${name}` },
+  { of: 'track', field: 'matte', names: 'matte', then: 'cleared', use: (name) => `track ${name}` },
   { of: 'track', field: 'tracks[].track', names: 'track', then: 'entry removed', use: (name) => `part of ${name}` },
   { of: 'mount', field: 'track', names: 'track', then: 'removed', use: (name) => `mount ${name}` },
   { of: 'matte', field: 'source.clip', names: 'clip', then: 'cleared', use: (name) => `source of ${name}` },

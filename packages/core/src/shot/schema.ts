@@ -186,6 +186,7 @@ export const trackSchema = z.discriminatedUnion(
       ...valuesShape(trackKinds[kind].params),
       ...(trackKinds[kind].joins === 'pair' ? { pair: id.nullable() } : {}),
       ...(trackKinds[kind].joins === 'several' ? { tracks: z.array(z.object({ track: id })) } : {}),
+      ...(trackKinds[kind].joins === 'matte' ? { matte: id.nullable() } : {}),
     }),
   ) as never,
 ) as unknown as z.ZodType<TrackShape & StoredKind>;

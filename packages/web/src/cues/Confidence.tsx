@@ -1,4 +1,4 @@
-import { knownSamples, openAt } from '@wraithos/core/motion';
+import { knownSamples, trackKinds } from '@wraithos/core/motion';
 import { clipFrame } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
@@ -19,8 +19,9 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
       return s ? [{ ...s, at }] : [];
     }),
     height = 64,
+    { opens, measures = 'Confidence' } = trackKinds[track.kind],
     // A gate that is shut on a frame is grey there.
-    isShut = (likeness: number) => track.kind === 'gate' && openAt(track, likeness) < 0.5,
+    isShut = (amount: number) => opens !== undefined && opens(track as never, amount) < 0.5,
     each = Math.max(1, x(1) - x(0) - 1),
     runs: { state: string; from: number; to: number }[] = [];
   for (const s of samples) {
@@ -31,13 +32,7 @@ export function Confidence({ x, width }: { x: TimeScale; width: number }) {
     else runs.push({ state: s.state, from: f, to: f });
   }
   return (
-    <svg
-      width={width}
-      height={height + 18}
-      role="img"
-      aria-label={`${track.kind === 'gate' ? 'Likeness' : 'Confidence'} of ${track.name}`}
-      className="confidence-bars"
-    >
+    <svg width={width} height={height + 18} role="img" aria-label={`${measures} of ${track.name}`} className="confidence-bars">
       {samples.map((s) => {
         const left = x(s.at) - each / 2,
           h = Math.max(2, s.confidence * height),

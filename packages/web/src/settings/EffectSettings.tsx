@@ -2,6 +2,7 @@ import { BookMarked, Copy, Rows3, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { blendNames } from '@wraithos/core/image';
 import { effectOf, type StoredValue } from '@wraithos/core/effects';
+import { trackKinds } from '@wraithos/core/motion';
 import { easeOf } from '@wraithos/core/time';
 import {
   aimRow,
@@ -66,7 +67,7 @@ export function EffectSettings({ id }: { id: string }) {
     inRow = frame - first,
     mount = row.mount ? shot.mounts[row.mount] : undefined,
     aim = row.aim ? shot.mounts[row.aim] : undefined,
-    gates = Object.values(shot.tracks).filter((t) => t.kind === 'gate'),
+    gates = Object.values(shot.tracks).filter((t) => trackKinds[t.kind].opens),
     uses = (kind: string) => Object.values(effect.inputs).some((i) => i.kind === kind);
   const duplicate = () => {
     const copy = freshId(shot.rows, 'r');

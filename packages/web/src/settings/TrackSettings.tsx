@@ -1,5 +1,5 @@
 import { Trash2 } from 'lucide-react';
-import { keyedPlace, knownSamples, kindsOfTrack, placeAt, trackKinds, isPlaced, type KindOfTrack } from '@wraithos/core/motion';
+import { isMeasured, keyedPlace, knownSamples, kindsOfTrack, placeAt, trackKinds, isPlaced, type KindOfTrack } from '@wraithos/core/motion';
 import { changeTrack, clipFrame, joinTracks, pairTrack, setTrackKind, setTrackValues, usesOf } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracker } from '../steps/useTracker';
@@ -9,6 +9,7 @@ import { TextField } from './CueSettings';
 import { ChoiceField, SwitchField } from './fields';
 import { ParamFields, plainTarget } from './ParamFields';
 import { TrackDoubts } from './TrackDoubts';
+import { FindTrack } from './FindTrack';
 import { GateMeasure } from './GateMeasure';
 import { TrackFrame } from './TrackFrame';
 import { TrackSamples } from './TrackSamples';
@@ -38,6 +39,7 @@ export function TrackSettings({ id }: { id: string }) {
         ...usesOf(shot, 'track', id).filter((use) => !use.startsWith('mount ')),
       ]),
     ],
+    [joinLabel, joinHelp] = kind.joinWords ?? ['Pair with', 'What hangs on this track turns and grows with the line between the two.'],
     // Only what is measured, or set, itself: nothing goes round in a circle.
     others = Object.values(shot.tracks).filter((t) => t.id !== id && t.clip === track.clip && !('tracks' in t));
   return (
@@ -65,6 +67,7 @@ export function TrackSettings({ id }: { id: string }) {
           </button>
         </div>
       )}
+      {kind.finds && <FindTrack track={track} busy={tracker.state !== null} find={() => tracker.find(id)} />}
       {kind.compares && <GateMeasure track={track} at={at} busy={tracker.state !== null} compare={() => tracker.compare(id)} />}
       {busy && (
         <JobLine
@@ -80,10 +83,8 @@ export function TrackSettings({ id }: { id: string }) {
           {tracker.error}
         </div>
       )}
-      {!('tracks' in track) && !kind.compares && (
-        <TrackFrame track={track} at={at} sample={all.find((s) => s.frame === at)} place={place} />
-      )}
-      {kind.follow && (
+      {!('tracks' in track) && !kind.opens && <TrackFrame track={track} at={at} sample={all.find((s) => s.frame === at)} place={place} />}
+      {isMeasured(kind) && (
         <>
           <h3>Whole track</h3>
           <div className="quiet num mb-2">
@@ -97,7 +98,11 @@ export function TrackSettings({ id }: { id: string }) {
               once.
             </p>
           )}
-          <TrackDoubts track={track} samples={all} again={tracker.state ? undefined : (first, last) => tracker.between(id, first, last)} />
+          <TrackDoubts
+            track={track}
+            samples={all}
+            again={tracker.state || !kind.follow ? undefined : (first, last) => tracker.between(id, first, last)}
+          />
         </>
       )}
       <ChoiceField
@@ -110,13 +115,11 @@ export function TrackSettings({ id }: { id: string }) {
       />
       {'pair' in track && (
         <ChoiceField
-          label={kind.compares ? 'Place of' : 'Pair with'}
+          label={joinLabel}
           value={track.pair ?? ''}
           of={['', ...others.map((t) => t.id)]}
           words={Object.fromEntries([['', 'choose a track'], ...others.map((t) => [t.id, t.name])])}
-          help={
-            kind.compares ? 'The track whose place is compared.' : 'What hangs on this track turns and grows with the line between the two.'
-          }
+          help={joinHelp}
           onChange={(other) => edit(pairTrack(id, other || null))}
         />
       )}
@@ -151,13 +154,15 @@ export function TrackSettings({ id }: { id: string }) {
         title=""
         target={plainTarget(kind.params, track, (name, value) => setTrackValues(id, { [name]: value }))}
       />
-      {kind.follow && <p className="quiet mt-2">Drag the track on a bad frame to correct it; corrections stay when you track again.</p>}
+      {isMeasured(kind) && (
+        <p className="quiet mt-2">Drag the track on a bad frame to correct it; corrections stay when you track again.</p>
+      )}
       {kind.keyed && <p className="quiet mt-2">Drag it on the picture on any frame to set a key there.</p>}
       <h3>Used by</h3>
       <div className="quiet mb-2" aria-label="Used by">
         {usedBy.length ? usedBy.join(', ') : 'nothing hangs on it yet'}
       </div>
-      {kind.follow && <TrackSamples track={track} />}
+      {isMeasured(kind) && <TrackSamples track={track} />}
       <button type="button" className="btn btn-quiet btn-sm" onClick={() => remove('track', id)}>
         <Trash2 size={14} className="me-1" />
         Remove track

@@ -2,7 +2,7 @@ import { useRef } from 'react';
 import { Crosshair } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
 import { kindsOfTrack, knownSamples, trackKinds, type KindOfTrack } from '@wraithos/core/motion';
-import { addTrack, clipFrame, clipWithRole, freshId, joinTracks, pairTrack, together, type Track } from '@wraithos/core/shot';
+import { addTrack, clipFrame, clipWithRole, freshId, joinTracks, pairTrack, together, trackOfMatte, type Track } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { take } from '../tools';
 import { JobLine } from '../ui/JobLine';
@@ -16,7 +16,8 @@ import { useTracks } from '../workbench/tracks';
 function stateOf(track: Track, frames: number): string {
   if ('tracks' in track) return `of ${track.tracks.length} tracks`;
   if (trackKinds[track.kind].keyed) return `${Object.keys(track.corrections).length} keys`;
-  if (trackKinds[track.kind].compares) return frames ? `${frames} frames` : 'not compared yet';
+  const { compares, finds } = trackKinds[track.kind];
+  if (compares || finds) return frames ? `${frames} frames` : compares ? 'not compared yet' : 'not measured yet';
   return frames ? `${frames} frames` : 'not tracked yet';
 }
 
@@ -36,14 +37,23 @@ export function MotionPanel() {
       return;
     }
     const id = freshId(shot.tracks, 't');
-    const { title, joins } = trackKinds[kind],
+    const { title } = trackKinds[kind],
       // What is selected is what it is made of.
       other = selection?.kind === 'track' ? selection.id : null,
+      subject = Object.values(shot.subjects).find((s) => s.clip === clip!.id)?.matte,
       made = addTrack({
         ...{ id, name: title, clip: clip!.id, kind, at: [clip!.width / 2, clip!.height / 2] },
         frame: Math.min(clip!.frames - 1, Math.max(0, clipFrame(shot, clip!, frame))),
       });
-    edit(together(made.name, made, other ? (joins === 'pair' ? pairTrack(id, other) : joinTracks(id, [other])) : null));
+    edit(
+      together(
+        made.name,
+        made,
+        other ? pairTrack(id, other) : null,
+        other ? joinTracks(id, [other]) : null,
+        subject ? trackOfMatte(id, subject) : null,
+      ),
+    );
     set({ selection: { kind: 'track', id }, tool: null });
   };
   return (

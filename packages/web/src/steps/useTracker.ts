@@ -1,8 +1,19 @@
 import { create } from 'zustand';
-import { fromBothSides, knownSamples, mergeSamples, placeAt, trackKinds, type Place, type TrackSample } from '@wraithos/core/motion';
-import { clipFrame, joinedBy, shotFrame, storeSamples, type Clip, type Track } from '@wraithos/core/shot';
+import {
+  faceSamples,
+  fromBothSides,
+  knownSamples,
+  mergeSamples,
+  placeAt,
+  trackKinds,
+  type FoundFace,
+  type Place,
+  type TrackSample,
+} from '@wraithos/core/motion';
+import { clipFrame, faceOf, faceTracks, joinedBy, shotFrame, storeSamples, type Clip, type Track } from '@wraithos/core/shot';
 import { keepSamples, trackSamples } from '@wraithos/contract';
 import { call } from '../api/client';
+import { findFace } from '../faces/findFace';
 import { useShot } from '../state/shotStore';
 import { Dropped, measurer } from '../workers/pool';
 
@@ -157,6 +168,32 @@ const between = (id: string, first: number, last: number): Promise<void> =>
     await keep(new Map([[track, mergeSamples(old, ways.length > 1 ? fromBothSides(ways[0]!, ways[1]!) : ways[0]!)]]));
   });
 
+/** Lets a worker measure a track on every frame of its clip, and keeps what it found unless it is stopped. */
+async function measureEach(
+  track: Track,
+  clip: Clip,
+  words: string,
+  request: Parameters<ReturnType<typeof measurer>['ask']>[0],
+): Promise<void> {
+  const found: TrackSample[] = [],
+    tell = () =>
+      useTrackerState.setState({
+        state: {
+          ...{ tracks: [track.id], words, done: found.length, total: clip.frames },
+          lost: found.filter((s) => s.state === 'lost').length,
+        },
+        error: null,
+      });
+  control = new AbortController();
+  stopped = false;
+  tell();
+  await measurer().ask(request, 20, control.signal, (sample) => {
+    found.push(sample);
+    tell();
+  });
+  if (!stopped && found.length) await keep(new Map([[track, found]]));
+}
+
 /** Compares the place of the track that a gate names with its look on the gate's frame, on every frame of the clip. */
 const compare = (id: string): Promise<void> =>
   told(async () => {
@@ -167,27 +204,68 @@ const compare = (id: string): Promise<void> =>
       { compares } = trackKinds[gate?.kind ?? 'point'];
     if (!shot || !gate || !clip || !other || !compares) return;
     const along = knownSamples(await storedSamples(other), other),
-      side = (gate as unknown as Record<string, number>)[compares]!,
-      found: TrackSample[] = [];
-    control = new AbortController();
-    stopped = false;
-    const tell = () =>
+      side = (gate as unknown as Record<string, number>)[compares]!;
+    await measureEach(gate, clip, 'Comparing', { kind: 'likeness', clip, track: id, along, frame: gate.frame, side });
+  });
+
+/** Looks for the face of a track, or of which it is a part, on every frame, and measures all that belongs to it. */
+async function findFaceOf(id: string): Promise<void> {
+  const { shot } = useShot.getState(),
+    track = shot?.tracks[id],
+    face = track && faceOf(shot, track),
+    clip = face && shot.clips[face.clip];
+  if (!shot || !face || !clip) throw new Error('Choose the face that this is a part of.');
+  const done: FoundFace[] = [],
+    tell = (one?: FoundFace) => {
+      if (one) done.push(one);
       useTrackerState.setState({
         state: {
-          tracks: [id],
-          words: 'Comparing',
-          done: found.length,
-          total: clip.frames,
-          lost: found.filter((s) => s.state === 'lost').length,
+          ...{ tracks: [id], words: done.length ? 'Finding the face' : 'Starting the face finder', done: done.length, total: clip.frames },
+          lost: done.filter((d) => !d.marks).length,
         },
         error: null,
       });
-    tell();
-    await measurer().ask({ kind: 'likeness', clip, track: id, along, frame: gate.frame, side }, 20, control.signal, (sample) => {
-      found.push(sample);
-      tell();
-    });
-    if (!stopped && found.length) await keep(new Map([[gate, found]]));
+    };
+  control = new AbortController();
+  stopped = false;
+  tell();
+  const { faceFinder } = await import('../faces/finder'),
+    found = await findFace({ clip, at: face.at, frame: face.frame, signal: control.signal, tell }, measurer(), faceFinder()).catch(
+      (error: unknown) => {
+        if (error instanceof Dropped) return [];
+        throw error;
+      },
+    );
+  if (!found.length || stopped) return;
+  // Names and places are those of the document as it is now.
+  const now = useShot.getState().shot;
+  if (now?.tracks[face.id])
+    useShot
+      .getState()
+      .edit(
+        await faceTracks(
+          now,
+          now.tracks[face.id]!,
+          faceSamples(found, face.frame),
+          async (all) => (await call(keepSamples, { body: all })).hash,
+        ),
+      );
+}
+/** Measures where a matte is on every frame of its clip. */
+async function findMatteOf(id: string): Promise<void> {
+  const { shot } = useShot.getState(),
+    track = shot?.tracks[id],
+    clip = track && shot.clips[track.clip];
+  if (!shot || !track || !clip) return;
+  await measureEach(track, clip, 'Measuring the matte', { kind: 'matte frames', shot, track: id });
+}
+const finders = { face: findFaceOf, matte: findMatteOf };
+/** Finds, on every frame, what a track stands on where it is not followed from frame to frame. */
+const find = (id: string): Promise<void> =>
+  told(async () => {
+    const track = useShot.getState().shot?.tracks[id],
+      how = track && trackKinds[track.kind].finds;
+    if (how) await finders[how](id);
   });
 
 function stop(): void {
@@ -201,6 +279,7 @@ export function useTracker() {
     ...{ state, error, stop },
     start: (ids: readonly string[], direction: 1 | -1) => void start(ids, direction),
     compare: (id: string) => void compare(id),
+    find: (id: string) => void find(id),
     between: (id: string, first: number, last: number) => void between(id, first, last),
   };
 }

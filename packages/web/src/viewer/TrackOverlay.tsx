@@ -1,6 +1,6 @@
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { Group } from 'react-konva';
-import { knownSamples, placeAt, trackKinds, type Correction, type Place, type Point } from '@wraithos/core/motion';
+import { isMeasured, knownSamples, placeAt, trackKinds, type Correction, type Place, type Point } from '@wraithos/core/motion';
 import { appearanceOf, changeTrack, clipFrame, correctTrack, onClip, onPicture, setTrackValues, type Track } from '@wraithos/core/shot';
 import { framesOf, type Tracks } from '@wraithos/core/render';
 import { useDocument, useShot, useParts } from '../state/shotStore';
@@ -9,21 +9,28 @@ import { colours, Knob, Label, Outlined, Ring } from './marks';
 import { toPicture, toScreen, type Space } from './space';
 import { Axes, Grid, Way } from './trackMarks';
 
+/** More tracks than this cover the picture with their names: then each says its own under the pointer alone. */
+const NAMED = 6;
+
 /** Points on the picture: all tracks as rings, the selected one with its way, its pattern and search box, and a handle to correct it. */
 export function TrackOverlay({ space }: { space: Space }) {
   const shot = useDocument(),
     tracks = useTracks(),
-    { frame, selection, set } = useParts('frame', 'selection', 'set');
+    { frame, selection, set } = useParts('frame', 'selection', 'set'),
+    isSelected = (track: Track) => selection?.kind === 'track' && selection.id === track.id,
+    // A gate stands where the track stands that it goes by.
+    all = Object.values(shot.tracks).filter((track) => !trackKinds[track.kind].opens || isSelected(track));
   return (
     <>
-      {Object.values(shot.tracks).map((track) => (
+      {all.map((track) => (
         <One
           key={track.id}
           track={track}
           space={space}
           frame={frame}
           samples={tracks}
-          selected={selection?.kind === 'track' && selection.id === track.id}
+          selected={isSelected(track)}
+          named={all.length <= NAMED}
           onSelect={() => set({ selection: { kind: 'track', id: track.id } })}
         />
       ))}
@@ -41,6 +48,7 @@ function One({
   frame,
   samples,
   selected,
+  named,
   onSelect,
 }: {
   track: Track;
@@ -48,13 +56,16 @@ function One({
   frame: number;
   samples: Tracks;
   selected: boolean;
+  /** Its name stands beside it, also without the pointer. */
+  named: boolean;
   onSelect(): void;
 }) {
   const shot = useDocument(),
     { edit, preview } = useParts('edit', 'preview'),
     clip = shot.clips[track.clip];
   const known = useMemo(() => knownSamples(samples.get(track.id) ?? [], track), [samples, track]),
-    mounts = useMemo(() => framesOf(shot, samples), [shot, samples]);
+    mounts = useMemo(() => framesOf(shot, samples), [shot, samples]),
+    [over, setOver] = useState(false);
   if (!clip) return null;
   // What was measured is in the clip's pixels, at its frames.
   const at = clipFrame(shot, clip, frame),
@@ -63,8 +74,8 @@ function One({
     carried = mounts.ofTrack(track.id, at),
     measured = placeAt(known, at),
     sample = known.find((s) => s.frame === at),
-    state = kind.follow ? sample?.state : carried?.lost ? 'lost' : undefined,
-    first = at === track.frame && kind.follow !== undefined,
+    state = isMeasured(kind) ? sample?.state : carried?.lost ? 'lost' : undefined,
+    first = at === track.frame && isMeasured(kind),
     unmeasured = known.length === 0;
   const place: Point = first || !carried ? track.at : carried.toPicture([0, 0]),
     onScreen = (p: Point) => toScreen(space, ...onPicture(look, p)),
@@ -116,7 +127,7 @@ function One({
     return setTrackValues(track.id, { [name]: to });
   };
   return (
-    <Group>
+    <Group onMouseEnter={() => setOver(true)} onMouseLeave={() => setOver(false)}>
       {selected && carried && <Axes frame={carried} onScreen={onScreen} />}
       {selected && <Way track={track} known={known} mounts={mounts} at={at} clip={clip} onScreen={onScreen} />}
       {corners && (
@@ -190,7 +201,9 @@ function One({
         }}
         onEnd={(sx, sy) => edit(moved(sx, sy))}
       />
-      <Label x={x + 10} y={y - 16} text={`${track.name}${bad ? ` ${state}` : ''}`} colour={bad ? '#ffb3a3' : colours.light} />
+      {(selected || named || over) && (
+        <Label x={x + 10} y={y - 16} text={`${track.name}${bad ? ` ${state}` : ''}`} colour={bad ? '#ffb3a3' : colours.light} />
+      )}
     </Group>
   );
 }

@@ -66,8 +66,12 @@ export type WorkerRequest =
   | { kind: 'moments'; id: number; clip: Clip; tracks: readonly { name: string; pattern: number; samples: readonly TrackSample[] }[] }
   /** How much the place of a track looks on every frame of its clip as it does on one. */
   | { kind: 'likeness'; id: number; clip: Clip; track: string; along: readonly TrackSample[]; frame: number; side: number }
+  /** Where a matte is on every frame of its clip, for a track that stands on it. */
+  | { kind: 'matte frames'; id: number; shot: Shot; track: string }
   /** What a track carries, cut out of frames of its clip, `side` pixels of it as a picture of `size`. */
   | { kind: 'patches'; id: number; shot: Shot; track: string; frames: readonly number[]; side: number; size: number }
+  /** A square of a frame, as a picture of `size` whose sides are `side` pixels of the clip, about a place. */
+  | { kind: 'square'; id: number; clip: Clip; frame: number; at: readonly [number, number]; side: number; size: number }
   | { kind: 'cancel'; id: number }
   /** Pictures that the display no longer has. */
   | { kind: 'forget'; keys: string[] }
@@ -123,6 +127,7 @@ export type WorkerAnswer =
   | { kind: 'tracked'; id: number }
   /** Null where the track is nowhere. */
   | { kind: 'patches'; id: number; patches: (PatchPicture | null)[] }
+  | { kind: 'square'; id: number; picture: PatchPicture }
   /** How far long work is, 0..1. */
   | { kind: 'share'; id: number; share: number }
   | { kind: 'moments'; id: number; found: FoundMoment[] }

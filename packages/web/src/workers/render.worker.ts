@@ -1,8 +1,10 @@
 import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
 import {
+  AffineFrame,
   findMoments,
   followTrack,
   LikenessMeter,
+  MatteMeter,
   lookAtFrame,
   patchAt,
   patchPicture,
@@ -127,6 +129,20 @@ async function likeness({ id, clip, track: name, along, frame, side }: Extract<W
   answer({ kind: 'tracked', id });
 }
 
+/** Mattes are measured this small: a middle is found to a tenth of a pixel all the same. */
+const METER_FACTOR = 2;
+async function matteFrames({ id, shot, track: name }: Extract<WorkerRequest, { kind: 'matte frames' }>): Promise<void> {
+  const track = shot.tracks[name];
+  if (track?.kind !== 'matte' || !track.matte) throw new Error('Choose the matte that the track stands on.');
+  const clip = shot.clips[track.clip]!,
+    meter = new MatteMeter(track.spot, METER_FACTOR);
+  for (let f = 0; f < clip.frames && !isCancelled(id); f++) {
+    const sample = await rendererFor(shot).renderClipMatte(shot, track.matte, f, METER_FACTOR, (plane) => meter.at(plane, f));
+    answer({ kind: 'sample', id, track: name, sample });
+  }
+  answer({ kind: 'tracked', id });
+}
+
 async function patches({ id, shot, track, frames, side, size }: Extract<WorkerRequest, { kind: 'patches' }>): Promise<void> {
   const clip = shot.clips[shot.tracks[track]!.clip]!,
     mounts = framesOf(shot, await loadTracks(shot, sources)),
@@ -137,6 +153,11 @@ async function patches({ id, shot, track, frames, side, size }: Extract<WorkerRe
     cut.push(there && !there.lost ? patchPicture(await sources.frame(clip, f), there, side, size) : null);
   }
   answer({ kind: 'patches', id, patches: cut });
+}
+
+async function square({ id, clip, frame, at, side, size }: Extract<WorkerRequest, { kind: 'square' }>): Promise<void> {
+  const picture = patchPicture(await sources.frame(clip, frame), new AffineFrame(at[0], at[1]), side, size);
+  answer({ kind: 'square', id, picture }, [picture.pixels.buffer]);
 }
 
 async function moments({ id, clip, tracks }: Extract<WorkerRequest, { kind: 'moments' }>): Promise<void> {
@@ -280,7 +301,9 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'takes') await takes(request);
       else if (request.kind === 'moments') await moments(request);
       else if (request.kind === 'patches') await patches(request);
+      else if (request.kind === 'square') await square(request);
       else if (request.kind === 'likeness') await likeness(request);
+      else if (request.kind === 'matte frames') await matteFrames(request);
       else await track(request);
     })
     .catch((error: unknown) =>

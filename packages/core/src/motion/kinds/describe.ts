@@ -43,8 +43,10 @@ export interface TrackKind<P extends Params = Params> {
   /** What is clicked to place it, after "Click"; a kind without it is made without a click. */
   click?: string;
   params: P;
-  /** It names another track, or several. */
-  joins?: 'pair' | 'several';
+  /** It names another track, or several, or a matte. */
+  joins?: 'pair' | 'several' | 'matte';
+  /** What the track that it names is called, and what it is for. */
+  joinWords?: readonly [label: string, help: string];
   /** It is set by hand alone: every frame that was set is a key. */
   keyed?: boolean;
   /** Stored values that fit each other, near to those that are wanted: in place of refusing what a hand drags. */
@@ -55,6 +57,12 @@ export interface TrackKind<P extends Params = Params> {
   corners?: readonly (keyof P & string)[];
   /** It compares the place of the track that it names with its look on one frame: the parameter that is the side of the box, px. */
   compares?: keyof P & string;
+  /** What finds it, where it is not followed from frame to frame. */
+  finds?: 'face' | 'matte';
+  /** It is a gate: how far it is open, 0..1, where what it measures (the confidence of its samples) is so much. */
+  opens?(values: StoredOf<P>, amount: number): number;
+  /** What its samples' confidence says, where that is not how sure they are. */
+  measures?: string;
   /** Its plane goes on beyond its corners, to the horizon. */
   goesOn?: boolean;
   /** Begins to follow it at a place of a frame, clip pixels; none where nothing of it is measured in the picture. */
@@ -62,7 +70,13 @@ export interface TrackKind<P extends Params = Params> {
   /** The frame that it carries at a frame of its clip, whole-shot pixels; null where it was never seen. */
   frame(measured: Measured<StoredOf<P>>, clipFrame: number): FlatFrame | null;
 }
+/** Its own samples say where it is good, weak and lost. */
+export const isMeasured = (kind: TrackKind): boolean => kind.follow !== undefined || (kind.finds !== undefined && !kind.opens);
 /** Declares a kind of track; the types of its values follow from what is written. */
-export const trackKind = <const P extends Params, const K extends string, const J extends 'pair' | 'several' | undefined = undefined>(
+export const trackKind = <
+  const P extends Params,
+  const K extends string,
+  const J extends 'pair' | 'several' | 'matte' | undefined = undefined,
+>(
   kind: TrackKind<P> & { kind: K; joins?: J },
 ): TrackKind<P> & { kind: K; joins?: J } => kind;

@@ -1,5 +1,5 @@
-import { smoothstep } from '../../image/exactMath';
 import { param, type StoredOf } from '../../params/describe';
+import { opening } from '../opening';
 import { trackKind } from './describe';
 import { pointFrame } from './point';
 
@@ -22,15 +22,6 @@ const params = {
     help: 'Lets effects show while the place looks as on the chosen frame, or while it looks different.',
   }),
 };
-type Gate = StoredOf<typeof params>;
-
-/** How far a gate is open at a likeness, 0..1. */
-export function openAt({ threshold, softness, opens }: Pick<Gate, 'threshold' | 'softness' | 'opens'>, likeness: number): number {
-  const half = softness / 200,
-    at = threshold / 100,
-    open = half > 0 ? smoothstep(at - half, at + half, likeness) : likeness >= at ? 1 : 0;
-  return opens === 'while alike' ? open : 1 - open;
-}
 
 /** How much a place looks as it did on one frame: an eye that shuts, a post that comes in front. */
 export const gate = trackKind({
@@ -41,6 +32,12 @@ export const gate = trackKind({
   params,
   boxes: [],
   joins: 'pair',
+  joinWords: ['Place of', 'The track whose place is compared.'],
   compares: 'side',
+  measures: 'Likeness',
+  opens: (v: StoredOf<typeof params>, likeness) => {
+    const open = opening(v, likeness);
+    return v.opens === 'while alike' ? open : 1 - open;
+  },
   frame: ({ others: [along] }, clipFrame) => (along ? pointFrame(along, clipFrame) : null),
 });
