@@ -11,8 +11,9 @@ import {
   changeRow,
   changeSubject,
   setSourceValues,
-  setTrackValues,
+  carryRow,
   correctTrack,
+  pairTrack,
   newShot,
   storeSamples,
   type Clip,
@@ -24,22 +25,32 @@ import { HEIGHT, WIDTH } from './measures';
 const points = curveWith('linear');
 
 /** TW_030 finished: the paper fox leaves images of itself in its leap, lands in fire, and its ember eyes go out in the blink. */
-export function finished030(media: { performance: Clip['media']; ground: Clip['media'] }, tracks: { near: string; far: string }): Shot {
+export function finished030(
+  media: { performance: Clip['media']; ground: Clip['media'] },
+  tracks: { near: string; far: string; open: string },
+): Shot {
   const base = newShot({ code: 'TW_030', title: 'Paper fox', width: WIDTH, height: HEIGHT, rate: { num: 24, den: 1 }, frames: 60 });
   return build(base, [
     addClip({ ...clip('tw030_fox', 'performance', media.performance, 60), alpha: true }, 'c1'),
     // The painting lies behind the drawing; the light of the paper fire falls on it.
     addClip(clip('tw030_ground', 'element', media.ground, 1), 'c2'),
     changeGround({ clip: 'c2', values: { ground: 'clip' } }),
-    addTrack({ id: 't1', name: 'Near eye', clip: 'c1', at: [1035.86, 343.81], frame: 44 }),
-    storeSamples({ t1: tracks.near }),
-    setTrackValues('t1', { pattern: 25, search: 201 }),
-    // Where the head turns, two drawings in a row are set by hand.
-    correctTrack('t1', 48, { at: [996.5, 346.9] }),
-    correctTrack('t1', 49, { at: [996.5, 346.9] }),
-    addTrack({ id: 't2', name: 'Far eye', clip: 'c1', at: [1036.61, 347.43], frame: 50 }),
-    storeSamples({ t2: tracks.far }),
-    setTrackValues('t2', { pattern: 25, search: 121 }),
+    // The irises are areas of one colour; the gate is open while the near one looks as on a frame on which it is open.
+    addTrack({ id: 't1', name: 'Near eye', clip: 'c1', kind: 'colour', at: [331.5, 352.5], frame: 0 }),
+    addTrack({ id: 't2', name: 'Far eye', clip: 'c1', kind: 'colour', at: [1029.5, 348.5], frame: 50, values: { search: 61 } }),
+    addTrack({
+      ...{ id: 't3', name: 'Eyes open', clip: 'c1', kind: 'gate', at: [WIDTH / 2, HEIGHT / 2], frame: 50 },
+      values: { side: 15, threshold: 25, softness: 30 },
+    }),
+    pairTrack('t3', 't1'),
+    storeSamples({ t1: tracks.near, t2: tracks.far, t3: tracks.open }),
+    // Leaps, and the first drawings after the blink, were looked at and are right.
+    correctTrack('t1', 26, { at: [697.4, 253.1] }),
+    correctTrack('t1', 34, { at: [997.9, 275.2] }),
+    correctTrack('t1', 35, { at: [997.9, 275.5] }),
+    correctTrack('t1', 56, { at: [991.6, 349.4] }),
+    correctTrack('t2', 48, { at: [1037.7, 346.7] }),
+    correctTrack('t2', 56, { at: [1030.6, 349.3] }),
     addMatte({ id: 'k1', name: 'Fox', source: 'clip', clip: 'c1' }),
     changeMatte('k1', { blur: 0 }),
     addMatte({ id: 'k2', name: 'Eyes', source: 'colour area', clip: 'c1' }),
@@ -98,7 +109,6 @@ export function finished030(media: { performance: Clip['media']; ground: Clip['m
       length: 60,
       track: 't1',
       values: { reach: 30, strength: 130, hot: '#fff9d0', cool: '#e8b21f', ragged: 80, detail: 12 },
-      curves: { gate: points([0, 100], [50, 100], [52, 0], [55, 0], [58, 100]) },
     }),
     addTwin('r5', 't2', true),
     addRow({
@@ -144,7 +154,9 @@ export function finished030(media: { performance: Clip['media']; ground: Clip['m
     changeRow('r2', { name: 'Leap' }),
     changeRow('r3', { name: 'Paper fire' }),
     changeRow('r4', { cue: 'q1', start: 0 }),
-    changeRow('r5', { name: 'Ember eyes' }),
+    changeRow('r5', { name: 'Ember eyes', gate: 't3' }),
+    // An iris that is half covered by a lid turns; the eye does not.
+    ...(['r2', 'r4', 'r5'] as const).map((id) => carryRow(id, { takes: 'place only' })),
     changeRow('r6', { name: 'Eye light', source: 'k2' }),
     changeRow('r7', { name: 'Sparks where it lands', cue: 'q2', start: 0 }),
   ]);

@@ -18,10 +18,11 @@ import type { Filmed } from './filmed';
 import { drawings, type Drawing } from './drawings';
 import { tw010 } from './tw010';
 import { tw020 } from './tw020';
+import { tw025 } from './tw025';
 import { takeTwo040, tw040 } from './tw040';
 import { tw050 } from './tw050';
 
-const filmed: Filmed[] = [tw010, tw020, tw040, takeTwo040, tw050];
+const filmed: Filmed[] = [tw010, tw020, tw025, tw040, takeTwo040, tw050];
 const shotOf = (code: string): Filmed => filmed.find((s) => s.code === code)!;
 
 type Task =

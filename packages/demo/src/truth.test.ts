@@ -157,7 +157,7 @@ test('the documents are valid, and those beside the media are what the program w
   expect(await other('TW_030')).toEqual(
     finished030(
       { performance: { path: 'performance' }, ground: { path: 'ground/still.png' } },
-      { near: 'track-near-eye.json', far: 'track-far-eye.json' },
+      { near: 'track-near-eye.json', far: 'track-far-eye.json', open: 'track-near-eye-open.json' },
     ),
   );
   const shelf = (id: string) => ({ path: `../stockroom/${id}` });

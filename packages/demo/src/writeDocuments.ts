@@ -32,7 +32,7 @@ write(
   'finished',
   finished030(
     { performance: { path: 'performance' }, ground: { path: 'ground/still.png' } },
-    { near: 'track-near-eye.json', far: 'track-far-eye.json' },
+    { near: 'track-near-eye.json', far: 'track-far-eye.json', open: 'track-near-eye-open.json' },
   ),
 );
 const shelf = (id: string) => ({ path: `../stockroom/${id}` });

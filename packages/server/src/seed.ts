@@ -72,7 +72,7 @@ export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string,
       buoy: await samples('TW_020', 'buoy'),
       bollard: await samples('TW_020', 'bollard'),
     }),
-    finished030(fox, { near: await samples('TW_030', 'near-eye'), far: await samples('TW_030', 'far-eye') }),
+    finished030(fox, { near: await samples('TW_030', 'near-eye'), far: await samples('TW_030', 'far-eye'), open: await samples('TW_030', 'near-eye-open') }),
     finished040(bell),
     finished050(chart),
   ];

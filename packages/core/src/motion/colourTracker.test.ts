@@ -64,3 +64,26 @@ test('as a kind of track it goes on from the turn and growth that are there', ()
 });
 test('a place beside the picture is refused', () =>
   expect(() => new ColourTracker(drawing(0), 0, [300, 10], options)).toThrow('outside the picture'));
+/** Discs of one colour on a grey ground. */
+function discs(...places: readonly (readonly [x: number, y: number])[]): Codes {
+  const data = new Uint8Array(400 * 200 * 3);
+  for (let j = 0, p = 0; j < 200; j++)
+    for (let i = 0; i < 400; i++, p += 3) {
+      const inside = places.some(([x, y]) => (i + 0.5 - x) ** 2 + (j + 0.5 - y) ** 2 < 64);
+      data.set(inside ? [217, 240, 106] : [60, 60, 70], p);
+    }
+  return { width: 400, height: 200, channels: 3, bits: 8, data } as Codes;
+}
+test('a leap further than the box, on twos, is followed: doubtful in the first drawing of it, sure in those that go on', () => {
+  // Two frames for each drawing; from the third drawing on it leaps by 90 px, the box reaches 40.
+  const x = (f: number) => 40 + (f < 4 ? 10 * (f >> 1) : 10 + 90 * ((f >> 1) - 1)),
+    tracker = new ColourTracker(discs([x(0), 100]), 0, [x(0), 100], { search: 80, tolerance: 15 }),
+    seen = Array.from({ length: 8 }, (_, i) => tracker.step(discs([x(i + 1), 100]), i + 1));
+  seen.forEach((s, i) => expect(Math.abs(s.x! - x(i + 1))).toBeLessThan(0.1));
+  expect(seen.map((s) => s.state)).toEqual(['good', 'good', 'good', 'weak', 'good', 'good', 'good', 'good']);
+});
+test('one of two that are alike and about as near is doubtful', () => {
+  const tracker = new ColourTracker(discs([200, 100]), 0, [200, 100], { search: 160, tolerance: 15 });
+  expect(tracker.step(discs([205, 100], [330, 100]), 1).state).toBe('good');
+  expect(tracker.step(discs([190, 100], [222, 100]), 2).state).toBe('weak');
+});

@@ -19,6 +19,10 @@ interface Blob extends Spread {
 /** How much larger or smaller an area may become from frame to frame and still be sure, and be it at all. */
 const SURE = 1.6,
   AT_ALL = 4;
+/** Another area that lies at the most this much further from being it makes it doubtful. */
+const RIVALS = 2;
+/** How much wider it is looked for where it was not found. */
+const WIDER = 2.5;
 /** Half of the square at the beginning whose mean is the colour, pixels. */
 const TAKEN = 1;
 
@@ -43,6 +47,8 @@ export class ColourTracker {
   private axis: number;
   private readonly firstAxis: number;
   private speed = { x: 0, y: 0 };
+  /** How far it went from the drawing before to this one. */
+  private leap = { x: 0, y: 0 };
   private lostFor = 0;
   private readonly origin: readonly [number, number];
 
@@ -74,9 +80,18 @@ export class ColourTracker {
     return { frame: this.startFrame, x: this.last.x, y: this.last.y, rotation: 0, scale: 1, confidence: 1, state: 'keyed' };
   }
 
-  /** The connected area of the colour that is most like the one before, in the box around a place. */
-  private find(codes: Codes, cx: number, cy: number, like: Blob | null): Blob | null {
-    const { search, tolerance } = this.options,
+  /**
+   * The connected area of the colour that is most like the one before, in a box around a place, and whether another one might be it as well.
+   * @param search side of the box, pixels.
+   */
+  private find(
+    codes: Codes,
+    cx: number,
+    cy: number,
+    like: Blob | null,
+    search = this.options.search,
+  ): (Blob & { rivalled: boolean }) | null {
+    const { tolerance } = this.options,
       left = Math.max(0, Math.floor(cx - search / 2)),
       top = Math.max(0, Math.floor(cy - search / 2)),
       right = Math.min(codes.width, Math.ceil(cx + search / 2)),
@@ -96,7 +111,8 @@ export class ColourTracker {
         weights[p] = off <= 0.5 ? 1 : off < 1 ? 2 * (1 - off) : 0;
       }
     let best: Blob | null = null,
-      least = Infinity;
+      least = Infinity,
+      second = Infinity;
     const seen = new Uint8Array(wide * high),
       queue = new Int32Array(wide * high);
     for (let start = 0; start < weights.length; start++) {
@@ -146,24 +162,43 @@ export class ColourTracker {
         size = like ? Math.max(area / like.area, like.area / area) : 1 + 1 / area,
         cost = (far + (like ? Math.sqrt(like.area) : 1)) * size;
       if (like && size > AT_ALL) continue;
-      if (cost < least) [best, least] = [done, cost];
+      if (cost < least) [best, least, second] = [done, cost, least];
+      else second = Math.min(second, cost);
     }
-    return best;
+    return best && { ...(best as Blob), rivalled: second < RIVALS * least };
   }
 
+  /** Looks for it where it is expected, and ever wider where it is not there: a drawn figure may leap further than its box in one drawing. */
+  private found(codes: Codes, x: number, y: number): (Blob & { rivalled: boolean; far: boolean }) | null {
+    const all = 2 * Math.max(codes.width, codes.height),
+      { last, leap } = this;
+    // A drawing that is shown for two frames stands still in between, and then goes on as it did from the drawing before.
+    for (const [u, v] of [[x, y] as const, [last.x, last.y] as const, [last.x + leap.x, last.y + leap.y] as const]) {
+      const blob = this.find(codes, u, v, last);
+      if (blob) return { ...blob, far: false };
+    }
+    for (let search = WIDER * this.options.search; ; search *= WIDER) {
+      const blob = this.find(codes, x, y, last, search);
+      // Found in a wider box it must be about as large: any patch of the colour lies somewhere.
+      if (blob && Math.max(blob.area / last.area, last.area / blob.area) < SURE) return { ...blob, far: true };
+      if (search >= all) return null;
+    }
+  }
   /** Looks for it in the next frame (in either direction of time). */
   step(codes: Codes, frame: number): TrackSample {
     const x = this.last.x + this.speed.x,
       y = this.last.y + this.speed.y,
-      blob = this.find(codes, x, y, this.last);
+      blob = this.found(codes, x, y);
     if (!blob) {
       this.lostFor++;
       this.speed = { x: 0, y: 0 };
       return { ...this.sample(frame), x: null, y: null, confidence: 0, state: 'lost' };
     }
     const size = Math.max(blob.area / this.last.area, this.last.area / blob.area),
-      sure = !blob.cut && size < SURE && this.lostFor < 3;
+      sure = !blob.cut && size < SURE && this.lostFor < 3 && !blob.far && !blob.rivalled;
     this.speed = this.lostFor ? { x: 0, y: 0 } : { x: blob.x - this.last.x, y: blob.y - this.last.y };
+    const [dx, dy] = [blob.x - this.last.x, blob.y - this.last.y];
+    if (dx * dx + dy * dy > 0.25) this.leap = { x: dx, y: dy };
     this.last = blob;
     this.lostFor = 0;
     const axis = axisOf(blob);

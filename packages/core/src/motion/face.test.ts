@@ -78,7 +78,7 @@ test('lids say how far the eye is open, of its widest; a pupil behind shut lids 
     { lids, parts } = faceSamples(found, 0);
   expect(openGap(found, 'left eye')).toBeCloseTo(0.3, 6);
   opens.forEach((open, f) => expect(lids['left eye'][f]!.confidence).toBeCloseTo(open, 6));
-  expect(parts['right pupil'].map((s) => s.state)).toEqual(opens.map((open) => (open < 0.3 ? 'weak' : 'good')));
+  expect(parts['right pupil'].map((s) => s.state)).toEqual(opens.map((open) => (open < 0.45 ? 'weak' : 'good')));
   expect(parts['right eye'].every((s) => s.state === 'good')).toBe(true);
 });
 

@@ -130,8 +130,8 @@ const mirrorOf: readonly number[] = (() => {
  * one that is covered or turned far by much more (measured on photographs and on a drawn face).
  */
 const SURE = 0.05;
-/** Lids this far shut, as a share of how far they open, hide the pupil. */
-const HIDES = 0.3;
+/** Lids that are this far apart at the most, as a share of how far they open, hide the pupil: shut, they are still told 0.25 to 0.35 apart. */
+const HIDES = 0.45;
 
 /** How far the lids open where they are open, as the ninth tenth of all frames; 0 where no face was found. */
 export function openGap(found: readonly FoundFace[], eye: EyePart): number {

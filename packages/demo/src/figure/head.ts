@@ -7,10 +7,10 @@ const { atan2 } = exactMath;
 /** Her head against the measures below, which are those of a head 0.22 m high. */
 export const HEAD_SIZE = 1.08;
 /** A point in those measures, and a distance in them back in metres. */
-const inner = (p: V3): V3 => times(p, 1 / HEAD_SIZE);
-const ball = (x: number, y: number, z: number, r: number): number => Math.sqrt(x * x + y * y + z * z) - r;
+export const inner = (p: V3): V3 => times(p, 1 / HEAD_SIZE);
+export const ball = (x: number, y: number, z: number, r: number): number => Math.sqrt(x * x + y * y + z * z) - r;
 /** A bound of the distance to an ellipsoid. */
-function egg(x: number, y: number, z: number, rx: number, ry: number, rz: number): number {
+export function egg(x: number, y: number, z: number, rx: number, ry: number, rz: number): number {
   const a = x / rx,
     b = y / ry,
     c = z / rz,
@@ -18,7 +18,7 @@ function egg(x: number, y: number, z: number, rx: number, ry: number, rz: number
     l = Math.sqrt((a * a) / (rx * rx) + (b * b) / (ry * ry) + (c * c) / (rz * rz));
   return l > 1e-9 ? (k * (k - 1)) / l : -Math.min(rx, ry, rz);
 }
-function rod(x: number, y: number, z: number, a: readonly number[], b: readonly number[], ra: number, rb: number): number {
+export function rod(x: number, y: number, z: number, a: readonly number[], b: readonly number[], ra: number, rb: number): number {
   const dx = b[0]! - a[0]!,
     dy = b[1]! - a[1]!,
     dz = b[2]! - a[2]!,

@@ -1,4 +1,5 @@
 import { exactMath } from '@wraithos/core/image';
+import { closeHead, closeHeadwear } from './closeHead';
 import { head, headwear, HEAD_SIZE } from './head';
 import { lantern, LANTERN_DROP } from './lantern';
 import type { Arm, Stance } from './stance';
@@ -247,6 +248,15 @@ export const pinOf = ({ chest }: Stance): V3 => place(chest, -0.02, 0.1, 0.172);
 export const glassOf = ({ lantern: l }: Stance): V3 | null => l && place(l, 0, -LANTERN_DROP, 0);
 /** The middle of an eyeball: her right one, or her left. */
 export const eyeOf = ({ head: h }: Stance, side: -1 | 1): V3 => place(h, side * 0.031 * HEAD_SIZE, 0.004 * HEAD_SIZE, 0.081 * HEAD_SIZE);
+
+/** The same before a long lens: what is in the picture of a head and shoulders. */
+export function ilseClose(s: Stance | null): { body: Solid; whole: Solid } {
+  if (!s) return { body: new Solid([]), whole: new Solid([]) };
+  const head = [closeHead(s), closeHeadwear(s)],
+    around = scarf(s);
+  // Nothing of the coat stands between a face and its lights.
+  return { body: new Solid([...head, around[0]!]), whole: new Solid([...head, ...around, coat(s)]) };
+}
 
 /** Ilse at one moment: `whole` is all that is seen, with what stands beside her; `body` is what throws shadows, which her lantern does not. */
 export function ilse(s: Stance | null, beside: readonly Part[] = []): { body: Solid; whole: Solid } {

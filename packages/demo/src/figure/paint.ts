@@ -1,4 +1,5 @@
 import { exactMath } from '@wraithos/core/image';
+import { closePaint } from './closePaint';
 import { noise3, type Near } from './solid';
 
 const { smoothstep, exp } = exactMath;
@@ -30,6 +31,7 @@ export function paint(near: Near, out: Look): void {
     out.wrap = wrap;
     out.glow = glow;
   };
+  if (closePaint(near, set)) return;
   const { u, v, w } = near;
   switch (near.stuff) {
     case 'coat': {

@@ -24,8 +24,32 @@ export const FOUR_MOMENTS: typeof MOMENTS = [
   { time: 0.19, x: 0.625, y: 0.875 },
 ];
 
+/** Three of them, where a long lens sees little move. */
+export const THREE_MOMENTS: typeof MOMENTS = [
+  { time: -0.16, x: 0.2, y: 0.25 },
+  { time: 0, x: 0.55, y: 0.82 },
+  { time: 0.16, x: 0.85, y: 0.4 },
+];
+
 /** Parts of her whose coverage is kept apart: 0 the lantern, 1 the scarf with its pin, 2 the head and hands. */
-const partOf: Partial<Record<Stuff, number>> = { metal: 0, glass: 0, scarf: 1, pin: 1, iron: 1, skin: 2, lips: 2, eye: 2, hair: 2, cap: 2 };
+const partOf: Partial<Record<Stuff, number>> = {
+  metal: 0,
+  glass: 0,
+  scarf: 1,
+  pin: 1,
+  iron: 1,
+  skin: 2,
+  lips: 2,
+  eye: 2,
+  hair: 2,
+  cap: 2,
+  'near skin': 2,
+  'near lips': 2,
+  lashes: 2,
+  'near eye': 2,
+  'near hair': 2,
+  'near cap': 2,
+};
 
 export interface Drawn {
   x0: number;
@@ -47,6 +71,7 @@ export interface Drawn {
  * @param shift where the camera stands at MOMENTS, in pixels of the picture.
  * @param beside what else stands there at those moments.
  * @param times the moments, and where in the pixel each is seen.
+ * @param figure what is drawn of her.
  */
 export function drawIlse(
   moments: Stance[],
@@ -56,8 +81,9 @@ export function drawIlse(
   shift: { x: number; y: number }[] = [],
   beside: Part[][] = [],
   times = MOMENTS,
+  figure = ilse,
 ): Drawn {
-  const bodies = moments.map((m, i) => ilse(m, beside[i])),
+  const bodies = moments.map((m, i) => figure(m, beside[i])),
     boxes = bodies.map(({ whole: { bounds } }) => {
       const c = project(camera, bounds.middle),
         r = (camera.focal * bounds.radius) / (bounds.middle[2] - 0.3) + 8;

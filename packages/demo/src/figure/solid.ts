@@ -2,6 +2,12 @@ import { dot, sub, type V3 } from './vector';
 
 /** What a surface is made of; paint.ts says how each looks. */
 export type Stuff =
+  | 'near skin'
+  | 'near lips'
+  | 'lashes'
+  | 'near eye'
+  | 'near hair'
+  | 'near cap'
   | 'coat'
   | 'skin'
   | 'lips'

@@ -25,7 +25,7 @@ function stand() {
       },
     } as never,
     finder: Finder = {
-      look(picture: PatchPicture, mirrored: boolean) {
+      look(_: PatchPicture, mirrored: boolean) {
         const k = cut.size / cut.side,
           seen = faces(cut.frame)
             .map((marks) => marks.map((v, i) => (v - (i % 2 ? cut.y : cut.x) + cut.side / 2) * k))

@@ -5,7 +5,7 @@ import { pointFrame } from './point';
 
 const params = {
   threshold: param.share({
-    default: 45,
+    default: 55,
     title: 'Threshold',
     curve: false,
     help: 'Gap between the lids, in per cent of their widest, at which it is half open.',
