@@ -9,7 +9,9 @@ import {
   changeMatte,
   changeRow,
   changeSubject,
+  correctTrack,
   newOutline,
+  pairTrack,
   rideOutline,
   setPlaced,
   setSourceValues,
@@ -37,7 +39,7 @@ const DRAWN_AT = 100;
  */
 export function finished020(
   media: { performance: Clip['media']; clean: Clip['media'] },
-  tracks: { lantern: string; buoy: string; bollard: string },
+  tracks: { lantern: string; buoy: string; bollard: string; cuff: string; camera: string },
 ): Shot {
   const base = newShot({ code: 'TW_020', title: 'Lantern answers', width: WIDTH, height: HEIGHT, rate: { num: 24, den: 1 }, frames: 72 });
   return build(base, [
@@ -52,6 +54,26 @@ export function finished020(
     addTrack({ id: 't3', name: 'Bollard', clip: 'c1', at: [644, 575], frame: RUN_IN + 40 }),
     storeSamples({ t3: tracks.bollard }),
     setTrackValues('t3', { pattern: 61 }),
+    // The arm that holds the lantern up: beam and flare turn with it.
+    addTrack({ id: 't4', name: 'Cuff', clip: 'c1', kind: 'area', at: [438.25, 298.28], frame: RUN_IN + 40, values: { area: 61 } }),
+    addTrack({
+      id: 't5',
+      name: 'Lantern arm',
+      clip: 'c1',
+      kind: 'pair',
+      at: [467.68, 318.67],
+      frame: RUN_IN + 40,
+      values: { pattern: 27 },
+    }),
+    pairTrack('t5', 't4'),
+    addTrack({ id: 't6', name: 'Camera', clip: 'c1', kind: 'camera', at: [WIDTH / 2, HEIGHT / 2], frame: RUN_IN + 40 }),
+    storeSamples({ t4: tracks.cuff, t5: tracks.lantern, t6: tracks.camera }),
+    // Filled in from their neighbours, as Doubtful frames on Motion does: the arm goes up before the sea there.
+    correctTrack('t6', 97, { at: [637.2, 361.4] }),
+    correctTrack('t6', 98, { at: [637.3, 361.9] }),
+    correctTrack('t6', 99, { at: [637.5, 362.3] }),
+    correctTrack('t6', 100, { at: [637.6, 362.8] }),
+    correctTrack('t6', 101, { at: [637.8, 363.2] }),
     addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }),
     // It rides on the bollard, and so goes with the camera's drift.
     addOutline('k1', 'keep inside', STANDING_020, 3),
@@ -79,7 +101,7 @@ export function finished020(
       subject: null,
       start: 2,
       length: 40,
-      track: 't1',
+      track: 't5',
       aim: 't2',
       values: {
         core: 4,
@@ -101,7 +123,7 @@ export function finished020(
       subject: null,
       start: 0,
       length: 36,
-      track: 't1',
+      track: 't5',
       values: { reach: 110, streak: 330, rays: 55, ghosts: 10, strength: 70 },
       curves: { gate: points([0, 0], [3, 100], [18, 70], [34, 0]) },
     }),
@@ -150,7 +172,7 @@ export function finished020(
       lane: 'foreground',
       subject: null,
       start: 0,
-      length: 30,
+      length: 26,
       track: 't2',
       values: {
         place: [0, 62],
@@ -165,7 +187,7 @@ export function finished020(
         hot: '#ffc987',
         cool: '#ff7a2e',
       },
-      curves: { gate: points([0, 100], [16, 70], [29, 0]) },
+      curves: { gate: points([0, 100], [14, 70], [25, 0]) },
     }),
     addRow({
       id: 'r7',
@@ -174,6 +196,7 @@ export function finished020(
       subject: null,
       start: 4,
       length: 34,
+      track: 't6',
       values: {
         from: 'ellipse',
         place: [100, 4],

@@ -5,6 +5,7 @@ import {
   addRow,
   addSubject,
   addTake,
+  addTrack,
   changeGround,
   changeMatte,
   changeRow,
@@ -50,6 +51,14 @@ export function finished040(media: {
     changeMatte('k1', { blur: 0.5 }),
     addSubject('s1', 'Warden', 'c1'),
     changeSubject('s1', { matte: 'k1', metres: TALL, pixels: 335 }),
+    // Two metres of the quay about the foot of the bell. The camera stands still, and so does the ground.
+    addTrack({
+      ...{ id: 't1', name: 'Quay', clip: 'c1', kind: 'ground', at: [770.07, 566.14], frame: 40 },
+      values: {
+        ...{ topLeft: [-182.3, -47.9], topRight: [134.4, -47.9], bottomRight: [288.6, 75.8], bottomLeft: [-212.8, 75.8] },
+        ...{ wide: 2, deep: 2 },
+      },
+    }),
     addCue('q1', 'strikes', 1041),
     addCue('q2', 'the other take', 1064),
     addRow({
@@ -59,10 +68,10 @@ export function finished040(media: {
       subject: null,
       start: 0,
       length: 34,
+      track: 't1',
       values: {
-        place: [130, 206],
         radius: 60,
-        tilt: 77,
+        tilt: 0,
         line: 7,
         halo: 60,
         strength: 150,
@@ -71,7 +80,7 @@ export function finished040(media: {
         far: '#58b7d8',
         spin: 12,
       },
-      curves: { radius: eased([0, 50], [30, 640]), strength: points([0, 0], [2, 190], [12, 120], [33, 0]) },
+      curves: { radius: eased([0, 52], [30, 675]), strength: points([0, 0], [2, 190], [12, 120], [33, 0]) },
     }),
     addRow({
       id: 'r2',

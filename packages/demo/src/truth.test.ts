@@ -151,7 +151,13 @@ test('the documents are valid, and those beside the media are what the program w
   expect(await other('TW_020')).toEqual(
     finished020(
       { performance: paths.performance, clean: { path: 'clean.mp4' } },
-      { lantern: 'track-lantern.json', buoy: 'track-buoy.json', bollard: 'track-bollard.json' },
+      {
+        lantern: 'track-lantern.json',
+        buoy: 'track-buoy.json',
+        bollard: 'track-bollard.json',
+        cuff: 'track-cuff.json',
+        camera: 'track-camera.json',
+      },
     ),
   );
   expect(await other('TW_030')).toEqual(

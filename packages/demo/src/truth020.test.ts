@@ -60,7 +60,13 @@ test('the warden is gone from the built clean plate, and it drifts as the camera
 test('the matte from the built plate is the true matte: soft edge, few holes, little beside it', async () => {
   const shot = finished020(
       { performance: { path: 'performance.mp4' }, clean: { path: 'clean.mp4' } },
-      { lantern: 'track-lantern.json', buoy: 'track-buoy.json', bollard: 'track-bollard.json' },
+      {
+        lantern: 'track-lantern.json',
+        buoy: 'track-buoy.json',
+        bollard: 'track-bollard.json',
+        cuff: 'track-cuff.json',
+        camera: 'track-camera.json',
+      },
     ),
     sources: Sources = {
       frame: (clip, frame) => codes('path' in clip.media ? clip.media.path : '', frame),

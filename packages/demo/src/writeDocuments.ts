@@ -24,7 +24,13 @@ write(
   'finished',
   finished020(
     { performance: clips.performance, clean: { path: 'clean.mp4' } },
-    { lantern: 'track-lantern.json', buoy: 'track-buoy.json', bollard: 'track-bollard.json' },
+    {
+      lantern: 'track-lantern.json',
+      buoy: 'track-buoy.json',
+      bollard: 'track-bollard.json',
+      cuff: 'track-cuff.json',
+      camera: 'track-camera.json',
+    },
   ),
 );
 write(

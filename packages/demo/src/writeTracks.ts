@@ -39,6 +39,11 @@ const bollard = (data: Record<string, unknown>, frame: number): Place | null => 
   const drift = (data.camera as Place[])[frame];
   return drift ? [644 + drift[0], 575 + drift[1]] : null;
 };
+/** The cuff of the arm that holds the lantern. */
+const cuff = (data: Record<string, unknown>, frame: number): Place | null => {
+  const hand = (data.rightHand as Place[])[frame];
+  return hand ? [hand[0] - 14, hand[1] + 20] : null;
+};
 /** The middle of the picture, carried by the camera's drift. */
 const camera = (data: Record<string, unknown>, frame: number): Place | null => {
   const drift = (data.camera as Place[])[frame],
@@ -68,7 +73,7 @@ const film = 'performance.mp4',
     { shot: 'TW_010', clip: film, what: 'pin', begins: [{ at: 62, until: 999 }], values: { pattern: 19 }, truth: named('pin') },
     { shot: 'TW_010', clip: film, what: 'lantern', begins: [{ at: 0, until: 999 }], values: { pattern: 27 }, truth: named('lantern') },
     { shot: 'TW_020', clip: film, what: 'lantern', begins: [{ at: 88, until: 999 }], values: { pattern: 27 }, truth: named('lantern') },
-    { shot: 'TW_020', clip: film, what: 'hand', begins: [{ at: 88, until: 999 }], values: { pattern: 31 }, truth: named('rightHand') },
+    { shot: 'TW_020', clip: film, what: 'cuff', kind: 'area', begins: [{ at: 88, until: 999 }], values: { area: 61 }, truth: cuff },
     { shot: 'TW_020', clip: film, what: 'buoy', begins: [{ at: 88, until: 999 }], values: { pattern: 31 }, truth: named('buoy') },
     { shot: 'TW_020', clip: film, what: 'bollard', begins: [{ at: 88, until: 999 }], values: { pattern: 61 }, truth: bollard },
     { shot: 'TW_020', clip: film, what: 'camera', kind: 'camera', begins: [{ at: 88, until: 999 }], values: {}, truth: camera },

@@ -57,6 +57,9 @@ const BESIDE = 3,
 const DIFFERS = 2,
   DIFFERENCE = 0.5,
   MOST = 0.9;
+/** How fast it is learnt which features agree, for each frame, and how much those count that never do. */
+const LEARNS = 0.12,
+  DOUBTED = 0.05;
 /** Another look at the plane is kept when it has grown by this, or when fewer of the features than this share can be seen in the picture. */
 const GROWN = 1.6,
   SEEN = 0.6;
@@ -73,12 +76,18 @@ interface Look {
   noise: number;
   /** Places on the first frame, the strongest of each cell first. */
   features: Point[];
+  /** How often each agreed of late, 0..1: see `learns`. */
+  trust: Float32Array;
+  /** Frames from which that is known. */
+  learnt: number;
 }
 
 /** What most features agree with. */
 interface Agreement extends Agreed {
   /** Features that agree: their places on the first frame, their number, and their share of those that are in the picture. */
   agreeing: Point[];
+  /** For each feature that was in the picture, whether it agreed. */
+  told: [feature: number, agrees: boolean][];
   count: number;
   share: number;
   /** Share of all that are in the picture, and how unlike their looks they are on the median. */
@@ -89,6 +98,13 @@ interface Agreement extends Agreed {
 export interface PlaneTrackerOptions {
   /** Its corners at the first frame, pixels. */
   corners: Quad;
+  /**
+   * What has not agreed for a while counts less and less: for a whole picture, of which water, leaves and whoever moves in it are never part. What
+   * covers a plane for long must count on, since windows beside it are drawn along.
+   */
+  learns?: boolean;
+  /** Deviation of the worst corner, pixels, up to which a place is called good. */
+  steady?: number;
 }
 
 /**
@@ -187,7 +203,7 @@ export class PlaneTracker {
       // Grain has slopes too, by half of its variance for each pixel.
       noise = (grain * grain) / 2,
       features = featuresOf(part, toCells, noise, WINDOW, FEATURES).map((at) => seenAt(undone, at).at);
-    this.looks.push({ part, map: this.map, undone, noise, features });
+    this.looks.push({ part, map: this.map, undone, noise, features, trust: new Float32Array(features.length).fill(1), learnt: 0 });
     if (this.looks.length > LOOKS) this.looks.splice(1, 1);
   }
 
@@ -231,9 +247,14 @@ export class PlaneTracker {
       { count, share } = agreed,
       // Windows beside what hides the others are drawn along by it, all the same way, which the others do not tell.
       spread = hypot(held, DRAWN * (1 - share) * (1 - share)),
-      good = count >= SURE && share >= SHARE && spread < STEADY,
+      good = count >= SURE && share >= SHARE && spread < (this.options.steady ?? STEADY),
       likely = this.lostFor === 0 && count >= KNOWN && share >= SOME && spread < LOOSE && off < BESIDE + BESIDE_SPEED * fast;
     if (!good && !likely) return this.miss(frame);
+    if (this.options.learns) {
+      // At first as the mean of what was seen, so that few frames tell.
+      const by = Math.max(LEARNS, 1 / (look.learnt++ + 2));
+      for (const [i, agrees] of agreed.told) look.trust[i]! += by * ((agrees ? 1 : DOUBTED) - look.trust[i]!);
+    }
     if (good) {
       this.usual += 0.2 * (agreed.difference - this.usual);
       this.surprise += 0.15 * (Math.min(SURPRISE[1], Math.max(SURPRISE[0], shapeOff(now, expected))) - this.surprise);
@@ -275,34 +296,41 @@ export class PlaneTracker {
   private agreed(look: Look, part: Part, guess: Homography, most: number, levels: readonly number[], within: number): Agreement | null {
     const found: Pair[] = [],
       differences: number[] = [],
+      whose: number[] = [],
+      seen: number[] = [],
       features = look.features.slice(0, most),
       { width, height } = part.planes[0]!;
-    let shown = 0;
-    for (const own of features) {
+    for (const [i, own] of features.entries()) {
       const { at, depth } = seenAt(guess, own),
         [x, y] = [at[0] - part.left, at[1] - part.top];
       if (!(depth > 0) || x < 2 || y < 2 || x > width - 2 || y > height - 2) continue;
-      shown++;
+      seen.push(i);
       const way = this.follow(look, part, guess, own, at, levels);
       if (!way) continue;
       found.push([own, way.at, way.says]);
       differences.push(way.difference);
+      whose.push(i);
     }
     const sorted = [...differences].sort((a, b) => a - b),
       limit = Math.min(MOST, Math.max(DIFFERENCE, DIFFERS * this.usual)),
-      fitting = found.filter((_, i) => differences[i]! < limit),
+      fits = found.map((_, i) => differences[i]! < limit),
+      fitting = found.filter((_, i) => fits[i]),
+      fittingOf = whose.filter((_, i) => fits[i]),
       agreed = agreedHomography(fitting, within, guess, this.options.corners);
     if (!agreed) return null;
     const count = agreed.agrees.filter(Boolean).length,
+      agreeing = new Set(fittingOf.filter((_, i) => agreed.agrees[i])),
       // What slides along its edges agrees with them; only what says something in every direction tells.
-      firm = found.filter(isFirm).length,
-      told = fitting.filter((pair, i) => agreed.agrees[i] && isFirm(pair)).length;
+      firm = whose.filter((_, i) => isFirm(found[i]!)),
+      counted = (list: readonly number[]) => list.reduce((sum, i) => sum + look.trust[i]!, 0),
+      shareOf = (list: readonly number[]) => counted(list.filter((i) => agreeing.has(i))) / Math.max(1e-6, counted(list));
     return {
       ...agreed,
       count,
       agreeing: fitting.filter((_, i) => agreed.agrees[i]).map(([own]) => own),
-      share: Math.min(count / Math.max(1, shown), firm >= KNOWN ? told / firm : 1),
-      shown: shown / Math.max(1, features.length),
+      told: seen.map((i) => [i, agreeing.has(i)]),
+      share: Math.min(shareOf(seen), firm.length >= KNOWN ? shareOf(firm) : 1),
+      shown: seen.length / Math.max(1, features.length),
       difference: sorted[sorted.length >> 1] ?? DIFFERENCE,
     };
   }

@@ -10,6 +10,9 @@ import { pointFrame } from './point';
 /** Share of the picture that is left out at each of its sides: what comes in there was not there before. */
 const INSET = 0.06;
 
+/** Deviation of a corner of the picture that is borne, pixels: what hangs on the camera lies nearer to its middle, where it is a third of that. */
+const STEADY = 0.32;
+
 /** The camera, by all of the picture that moves as one. */
 export const camera = trackKind({
   kind: 'camera',
@@ -27,7 +30,7 @@ export const camera = trackKind({
         [r, b],
         [l, b],
       ];
-    return new PlaneTracker(luma, clipFrame, [x, y], { corners: corners ?? whole });
+    return new PlaneTracker(luma, clipFrame, [x, y], { corners: corners ?? whole, learns: true, steady: STEADY });
   },
   frame({ samples, reference }, clipFrame) {
     const standing = pointFrame(samples, clipFrame),
