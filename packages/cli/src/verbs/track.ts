@@ -64,6 +64,8 @@ export const track: Verb = {
   positionals: [1, 1],
   async run(given) {
     const mode = (given.values.mode as Mode | undefined) ?? 'point';
+    if ((mode as string) === 'face')
+      throw new UsageError('Faces are found in the page, on Motion: the finder needs a browser. Here, --mode area follows an eye.');
     if (!MODES.includes(mode)) throw new UsageError(`--mode wants ${MODES.join(', ')}, not "${String(mode)}".`);
     const corners = mode === 'plane' ? cornersOption(given) : null,
       placed = corners

@@ -106,6 +106,10 @@ const WAY = 4;
 const BESIDE = 4,
   BESIDE_MORE = 2.5,
   BESIDE_SPEED = 0.4;
+/** Pixels by which a later pattern may have led away from the first, and in which the first is looked for; by how much more like it that must be there. */
+const CREPT = 0.8,
+  ASIDE = 5,
+  CLEARLY = 0.06;
 /** Where another place of the picture was as like it as this, lately, the point itself is only looked for on its way. */
 const TWIN = 1.6,
   FORGETS = 1.02;
@@ -119,6 +123,8 @@ const TWIN = 1.6,
  */
 export class PointTracker {
   private patch: Patch;
+  /** The pattern that it began with: what later ones are judged by. */
+  private readonly original: Patch;
   private base: Placement = { x: 0, y: 0, angle: 0, scale: 1 };
   private last: Placement;
   private speed = { x: 0, y: 0 };
@@ -148,7 +154,7 @@ export class PointTracker {
       throw new RangeError(`PointTracker: the pattern box must be odd and at least 7 px, not ${options.pattern}`);
     if (!(at[0] >= 0 && at[1] >= 0 && at[0] <= first.width && at[1] <= first.height))
       throw new RangeError(`PointTracker: ${at[0]}, ${at[1]} lies outside the picture (${first.width} x ${first.height})`);
-    this.patch = samplePatch(first, at[0], at[1], options.pattern);
+    this.patch = this.original = samplePatch(first, at[0], at[1], options.pattern);
     this.grain = this.grainAt(first, at[0], at[1]);
     this.last = { x: at[0], y: at[1], angle: 0, scale: 1 };
     this.trusted = this.last;
@@ -321,9 +327,21 @@ export class PointTracker {
     this.usualGain += (best.gain - this.usualGain) * 0.5;
     this.usualCover += (Math.min(0.3, best.worstCovered) - this.usualCover) * learn;
     this.trusted = this.last;
+    const crept = this.crept(plane, best);
     this.refresh(plane, best, grain);
-    const confidence = Math.max(0, Math.min(1, best.likeness));
-    return { frame, x: best.x, y: best.y, rotation: (best.angle * 180) / PI, scale: best.scale, confidence, state: 'good' };
+    const confidence = Math.max(0, Math.min(crept ? 0.5 : 1, best.likeness));
+    return {
+      ...{ frame, x: best.x, y: best.y, rotation: (best.angle * 180) / PI, scale: best.scale },
+      ...{ confidence, state: crept ? 'weak' : 'good' },
+    };
+  }
+
+  /** Whether a pattern that was taken anew has led away from the first one, which is still seen beside it. */
+  private crept(plane: Plane, best: Alignment): boolean {
+    if (this.patch === this.original) return false;
+    const [near] = searchPattern(plane, this.original, best.x, best.y, ASIDE, 1),
+      here = correlate(samplePatch(plane, best.x, best.y, this.original.size), this.original);
+    return near !== undefined && near.score > here + CLEARLY && hypot(near.x - best.x, near.y - best.y) > CREPT;
   }
 
   private refresh(plane: Plane, best: Alignment, grain: number): void {

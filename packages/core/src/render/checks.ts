@@ -1,47 +1,19 @@
 import { effectOf } from '../effects';
 import { hypot } from '../image/exactMath';
 import { matteSources } from '../matte/sources';
-import { doubtsOf } from '../motion/doubts';
-import { isMeasured, trackKinds } from '../motion/kinds';
-import { knownSamples } from '../motion/layers';
-import type { TrackSample } from '../motion/pointTracker';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { momentsOf } from '../placing';
-import { clipFrame } from '../shot/when';
 import { clipWithRole } from '../shot/clips';
-import type { Shot, Track } from '../shot/schema';
+import type { Shot } from '../shot/schema';
 import { valueAt } from '../time/curve';
 import { baseChecks } from './baseChecks';
 import type { Check } from './check';
-import { framesOf, type Mounts } from './frames';
+import { framesOf } from './frames';
 import { needProblem } from './need';
+import { badTracks, groundMissing, mirroredSides, type Found, type Looked } from './trackChecks';
 import type { Tracks } from './sources';
 
 export type { Check };
-
-/** Runs of whole numbers as text: 1041, 1050–1053. */
-function runs(frames: number[]): string {
-  const out: string[] = [];
-  for (let i = 0; i < frames.length;) {
-    let j = i;
-    while (frames[j + 1] === frames[j]! + 1) j++;
-    out.push(i === j ? `${frames[i]}` : `${frames[i]}–${frames[j]}`);
-    i = j + 1;
-  }
-  return out.slice(0, 4).join(', ') + (out.length > 4 ? ` and ${out.length - 4} more` : '');
-}
-
-/** What a check of rows looks at: a row as it is drawn (its twins after it), and the frames of it that are in the shot. */
-interface Looked {
-  shot: Shot;
-  tracks: Tracks;
-  mounts: Mounts;
-  row: DrawnRow;
-  places: readonly DrawnRow[];
-  from: number;
-  to: number;
-}
-type Found = Omit<Check, 'row'>;
 
 /** Twins this near to each other (share of the subject's height) lie on top of each other. */
 const TOO_NEAR = 0.015;
@@ -82,78 +54,6 @@ function ofEffect({ row, from }: Looked): Found[] {
     const problem = check.find(facts);
     return problem ? [{ id: check.id, frame: from, ...problem }] : [];
   });
-}
-
-type Bad = 'weak' | 'lost' | 'untracked';
-/** What is wrong with a track at a frame of its clip; null where it is right, or is not measured there at all. */
-function stateOf(track: Track, samples: readonly TrackSample[], mounts: Mounts): (clipFrame: number) => Bad | null {
-  const kind = trackKinds[track.kind],
-    states = new Map(samples.map((s) => [s.frame, s.state]));
-  if (kind.keyed || kind.opens) return () => null;
-  if (!isMeasured(kind))
-    return (at) => {
-      const there = mounts.ofTrack(track.id, at);
-      return !there || there.lost ? 'lost' : there.certain ? null : 'weak';
-    };
-  // What has corners stands as it was drawn before it is tracked, as it should before a camera that stands still.
-  if (!samples.length && kind.corners) return () => null;
-  return (at) => {
-    const state = states.get(at);
-    return state === undefined ? 'untracked' : state === 'weak' || state === 'lost' ? state : null;
-  };
-}
-
-/** Frames at which a track that a row uses was not measured well. A row that does without its mount, or bears its loss, is not asked. */
-function badTracks({ shot, tracks, mounts, row, places, from, to }: Looked): Found[] {
-  const e = row.effect!,
-    out: Found[] = [],
-    seen = new Set<string>();
-  for (const place of places)
-    for (const input of ['mount', 'aim'] as const) {
-      const mount = place[input] ? shot.mounts[place[input]] : undefined,
-        track: Track | undefined = mount && shot.tracks[mount.track],
-        clip = track && shot.clips[track.clip],
-        name = Object.keys(e.inputs).find((key) => e.inputs[key]!.kind === input);
-      if (!track || !clip || !name || seen.has(track.id)) continue;
-      seen.add(track.id);
-      const samples = knownSamples(tracks.get(track.id) ?? [], track),
-        stateAt = stateOf(track, samples, mounts),
-        jumps = new Map(doubtsOf(samples).flatMap((d) => (d.kind === 'jump' ? [[d.first, d.size] as const] : []))),
-        bad: Record<Bad, number[]> = { weak: [], lost: [], untracked: [] },
-        held = mount!.time === 'follows' ? null : clipFrame(shot, clip, mount!.heldAt);
-      let jump: { frame: number; size: number } | null = null;
-      for (let f = from; f <= to; f++) {
-        const at = held ?? clipFrame(shot, clip, f),
-          state = stateAt(at),
-          size = jumps.get(at) ?? 0;
-        if (state === null && size <= (jump?.size ?? 0)) continue;
-        const v = rowValues(place, f, 1);
-        if (e.without?.(v).includes(name) || (state === 'lost' && (mount!.fade > 0 || e.bearsLoss?.(v)))) continue;
-        if (state) bad[state].push(f);
-        else jump = { frame: f, size };
-      }
-      if (jump)
-        out.push({
-          id: 'track-jump',
-          track: track.id,
-          frame: jump.frame,
-          text: `${row.name} ${input === 'mount' ? 'hangs on' : 'aims at'} ${track.name}, which jumps by ${jump.size.toFixed(1)} px at ${jump.frame}.`,
-          fix: 'Look at it under Doubtful frames on Motion: fill it in from its neighbours, or drag the point where it belongs.',
-        });
-      for (const state of ['weak', 'lost', 'untracked'] as const)
-        if (bad[state].length)
-          out.push({
-            id: `track-${state}`,
-            track: track.id,
-            frame: bad[state][0],
-            text: `${row.name} ${input === 'mount' ? 'hangs on' : 'aims at'} ${track.name}, which ${state === 'untracked' ? 'was not tracked' : `is ${state}`} at ${runs(bad[state])}.`,
-            fix:
-              state === 'untracked'
-                ? 'Track it over these frames on Motion: until then it stands where it was seen last.'
-                : 'Look at these frames on Motion; drag the track where it is wrong, or track again.',
-          });
-    }
-  return out;
 }
 
 /** Curves that have not come to their last value when their row ends. */
@@ -205,7 +105,16 @@ function elementEnds({ shot, row, from, to }: Looked): Found[] {
   return [];
 }
 
-const rowChecks: readonly ((looked: Looked) => Found[])[] = [ofEffect, nearTwins, badTracks, cutCurves, drawsNothing, elementEnds];
+const rowChecks: readonly ((looked: Looked) => Found[])[] = [
+  ofEffect,
+  nearTwins,
+  badTracks,
+  mirroredSides,
+  groundMissing,
+  cutCurves,
+  drawsNothing,
+  elementEnds,
+];
 
 /** Why a row is drawn at no frame at all. */
 function never(shot: Shot, row: DrawnRow): Found {
