@@ -2,7 +2,7 @@ import { Fragment } from 'react';
 import { storedAt, type Handle, type Params, type StoredValue } from '@wraithos/core/effects';
 import type { Point } from '@wraithos/core/motion';
 import { framesOf } from '@wraithos/core/render';
-import { offsetRow, rowValues, setCurvePoint, setPoint, setValue, together, type Edit, type Row } from '@wraithos/core/shot';
+import { carryRow, offsetRow, rowValues, setCurvePoint, setPoint, setValue, together, type Edit, type Row } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 import { FrontLines } from './FrontLines';
@@ -14,6 +14,8 @@ import { useStanding } from './useStanding';
 const round = (n: number) => Math.round(n * 10) / 10;
 /** Pixels of the screen from the mount's ring to the knob that moves it. */
 const BESIDE = 15;
+/** Pixels of the screen from there to the knob that turns it. */
+const AXIS = 30;
 /** Points along a circle on the body, so that it is seen turned and slanted as the body is. */
 const AROUND = Array.from({ length: 48 }, (_, i) => [Math.cos((i / 48) * 2 * Math.PI), Math.sin((i / 48) * 2 * Math.PI)] as const);
 
@@ -132,13 +134,35 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
       const [x, y] = onBody(sx + BESIDE, sy);
       return offsetRow(row.id, [round(mount!.offset[0] + x), round(mount!.offset[1] + y)]);
     },
-    [ox, oy] = onScreen([0, 0]);
+    [ox, oy] = onScreen([0, 0]),
+    // Where the body's own x axis points on the screen: the mount's knob for turning stands there.
+    [ax, ay] = onScreen([1 / space.zoom, 0]),
+    axis = Math.atan2(ay - oy, ax - ox),
+    turned = (sx: number, sy: number): Edit => {
+      const by = ((Math.atan2(sy - oy, sx - ox) - axis) * 180) / Math.PI,
+        turn = mount!.turn + by - 360 * Math.round(by / 360);
+      return carryRow(row.id, { turn: round(turn - 360 * Math.round(turn / 360)) });
+    };
   return (
     <>
       {mount && (
         <>
           <Ring x={ox} y={oy} radius={9} colour={colours.mount} dash={body.certain ? undefined : [3, 3]} />
           <Label x={ox + 12} y={oy - 16} text={mount.name} />
+          {own && (
+            <>
+              <Outlined points={[ox, oy, ox + AXIS * Math.cos(axis), oy + AXIS * Math.sin(axis)]} width={1} colour={colours.mount} />
+              <Knob
+                x={ox + AXIS * Math.cos(axis)}
+                y={oy + AXIS * Math.sin(axis)}
+                size={3}
+                colour={colours.mount}
+                name="handle-mount-turn"
+                onMove={(a, b) => preview(turned(a, b))}
+                onEnd={(a, b) => edit(turned(a, b))}
+              />
+            </>
+          )}
           {own && (
             // Beside the ring: at its middle stands the effect's own place.
             <Knob

@@ -174,6 +174,24 @@ test("an effect's mount is moved on the picture, in the body's own directions", 
   expect(shotNow().mounts[row().mount!]!.offset.map(Math.round)).toEqual([12, 0]);
 });
 
+test("an effect's mount is turned on the picture; that is one edit, and stays when the track is measured again", () => {
+  opens(aShot(...turning));
+  useShot.setState({ selection: { kind: 'row', id: 'r1' }, frame: 1001 });
+  showOver(<EffectOverlay space={{ zoom: 1, x: 0, y: 0 }} row={row()} />);
+  const ring = named('handle-mount').position(),
+    handle = named('handle-mount-turn'),
+    turn = () => shotNow().mounts[row().mount!]!.turn;
+  expect(turn()).toBe(0);
+  // A quarter turn clockwise about the mount, which stands beside its other knob.
+  drag(handle, ring.x + 15, ring.y + 30);
+  expect(turn()).toBeCloseTo(90, 0);
+  act(() => useShot.getState().edit(s.storeSamples({ [shotNow().mounts[row().mount!]!.track]: 'b'.repeat(64) })));
+  expect(turn()).toBeCloseTo(90, 0);
+  act(() => useShot.getState().undo());
+  act(() => useShot.getState().undo());
+  expect(turn()).toBe(0);
+});
+
 test("every handle of every effect stands on the picture and changes the effect's values", async () => {
   const { effects } = await import('@wraithos/core/effects');
   for (const effect of Object.values(effects).filter((e) => e.handles?.length)) {
@@ -192,7 +210,7 @@ test("every handle of every effect stands on the picture and changes the effect'
     const { unmount } = showOver(<EffectOverlay space={{ zoom: 1, x: 0, y: 0 }} row={shotNow().rows.r9!} />),
       handles = stage()
         .find('Group')
-        .filter((n) => n.name().startsWith('handle-') && n.name() !== 'handle-mount');
+        .filter((n) => n.name().startsWith('handle-') && !n.name().startsWith('handle-mount'));
     for (const handle of handles) {
       const before = JSON.stringify(shotNow().rows.r9!.values);
       drag(handle, handle.x() + 33, handle.y() + 21);
