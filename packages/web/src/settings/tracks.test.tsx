@@ -1,4 +1,4 @@
-import { act, fireEvent, screen } from '@testing-library/react';
+import { act, cleanup, fireEvent, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { TrackSample } from '@wraithos/core/motion';
 import * as s from '@wraithos/core/shot';
@@ -122,4 +122,58 @@ test('samples are copied from one track to another', async () => {
   show(inTracks(<TrackSettings id="t2" />));
   await userEvent.click(screen.getAllByText('Samples').at(-1)!);
   expect((await screen.findAllByText('Paste those of Lantern')).length).toBeGreaterThan(0);
+});
+
+test('a track on a matte takes the subject of the clip, says that it is not measured yet, and wants a matte', async () => {
+  opens();
+  show(inTracks(<MotionPanel />));
+  await userEvent.click(screen.getByText('Add track'));
+  await userEvent.click(await screen.findByText('Matte'));
+  const track = Object.values(shotNow().tracks).find((t) => t.kind === 'matte')!;
+  expect(track).toMatchObject({ matte: 'k1' });
+  expect(screen.getByText(/not measured yet/)).toBeTruthy();
+  show(inTracks(<TrackSettings id={track.id} />));
+  expect(screen.getByText('Measure on all frames')).toHaveProperty('disabled', false);
+  fireEvent.change(screen.getByLabelText('Matte'), { target: { value: '' } });
+  expect(shotNow().tracks[track.id]).toMatchObject({ matte: null });
+  expect(screen.getByText('Measure on all frames')).toHaveProperty('disabled', true);
+});
+
+test('a part of a face is found with its face; lids are chosen as the gate of an effect, and grey where they are shut', async () => {
+  opens(
+    aShot(
+      s.addTrack({ id: 't2', name: 'Ilse', clip: 'c1', at: [600, 300], frame: 0, kind: 'face' }),
+      s.addTrack({ id: 't3', name: 'Left eye', clip: 'c1', at: [640, 290], frame: 0, kind: 'feature' }),
+      s.addTrack({ id: 't4', name: 'Lids', clip: 'c1', at: [640, 290], frame: 0, kind: 'lids' }),
+      s.pairTrack('t4', 't3'),
+    ),
+  );
+  show(inTracks(<TrackSettings id="t2" />));
+  expect(screen.getByText('Find the face on all frames')).toHaveProperty('disabled', false);
+  expect(screen.getByText(/become tracks of their own/)).toBeTruthy();
+  // Its face is not chosen yet.
+  cleanup();
+  show(inTracks(<TrackSettings id="t4" />));
+  expect(screen.getByText('Find the face on all frames')).toHaveProperty('disabled', true);
+  act(() => useShot.getState().edit(s.pairTrack('t3', 't2')));
+  expect(screen.getByText('Find the face on all frames')).toHaveProperty('disabled', false);
+  expect(screen.getByLabelText('Eye')).toHaveProperty('value', 't3');
+  cleanup();
+  useShot.setState({ selection: { kind: 'row', id: 'r1' } });
+  show(inTracks(<EffectSettings id="r1" />));
+  const gate = screen.getByLabelText('Gate');
+  expect([...gate.querySelectorAll('option')].map((o) => o.textContent)).toEqual(['none', 'Lids']);
+  const open: TrackSample[] = samples.map((sample) => ({ ...sample, state: 'good', confidence: sample.frame < 20 ? 1 : 0.2 }));
+  cleanup();
+  useShot.setState({ selection: { kind: 'track', id: 't4' } });
+  show(
+    <GivenTracks value={new Map([['t4', open]])}>
+      <TrackTimeChoice />
+      <TrackTime x={timeScale(1001, 1096, 960)} width={960} />
+    </GivenTracks>,
+  );
+  await userEvent.selectOptions(screen.getByLabelText('Shown of the selected track'), 'confidence');
+  const bars = [...screen.getByLabelText('How far it is open of Lids').querySelectorAll('rect')];
+  expect(bars.slice(0, 20).every((bar) => bar.getAttribute('fill') === '#6fc7b0')).toBe(true);
+  expect(bars.slice(20).every((bar) => bar.getAttribute('fill') === '#5b6064')).toBe(true);
 });
