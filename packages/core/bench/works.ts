@@ -22,6 +22,7 @@ import { effectRows } from './effectRows';
 import { importOf240 } from './importRow';
 import { plateOf120 } from './plateRow';
 import { trackPlane } from './planeRow';
+import { comparePoints } from './pointErrors';
 import type { Work } from './measure';
 import { ffmpegFilter, openCv } from './peers';
 import { HEIGHT, likeALayer, likeAPicture, manyFlakes, layeredShot, retimedShot, usualShot, WIDTH } from './scene';
@@ -149,6 +150,7 @@ async function trackNcc(): Promise<Work> {
   const plane = lumaOfCodes(likeAPicture(3), newPlane(WIDTH, HEIGHT)),
     pattern = samplePatch(plane, 640.5, 360.5, 41),
     { cv } = await openCv();
+  comparePoints(cv);
   const square = (size: number) =>
     Array.from({ length: size * size }, (_, p) =>
       Math.round(plane.data[(360 - (size >> 1) + Math.floor(p / size)) * WIDTH + 640 - (size >> 1) + (p % size)]! * 255),
