@@ -159,7 +159,22 @@ describe('from media to a film', () => {
     expect([values[32 * 96 + 26], values[32 * 96 + 5], values[5 * 96 + 26]]).toEqual([65535, 0, 0]);
     expect(wraith('matte', 'take', '--chroma', '#3c3c3c', '--out', 'keyed').status).toBe(0);
     expect(wraith('matte', 'take', '--difference', 'clean.png', '--chroma', '#00b140', '--out', 'm').status).toBe(2);
-    expect(wraith('matte', 'take', '--luma', '0.1,0.5', '--out', 'm').status).toBe(2);
+    // The square is brighter than its wall.
+    expect(wraith('matte', 'take', '--luma', '60,100', '--softness', '2', '--out', 'bright').status).toBe(0);
+    expect(wraith('matte', 'take', '--colour', '#4d4d4d', '--out', 'flat').status).toBe(0);
+    const middleOf = async (name: string) => {
+      const read = await sharp(join(folder, name, files[2]!))
+        .toColourspace('grey16')
+        .raw({ depth: 'ushort' })
+        .toBuffer();
+      const codes = new Uint16Array(read.buffer, read.byteOffset, read.byteLength / 2);
+      return [codes[32 * 96 + 26], codes[32 * 96 + 5]];
+    };
+    expect([await middleOf('bright'), await middleOf('flat')]).toEqual([
+      [65535, 0],
+      [0, 65535],
+    ]);
+    expect(wraith('matte', 'take', '--luma', '60,10', '--out', 'm').status).toBe(2);
   });
   test('plate: the wall without the square', async () => {
     expect(wraith('plate', 'take', '--out', 'built.png').status).toBe(0);

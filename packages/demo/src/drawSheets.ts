@@ -36,6 +36,13 @@ const sheets: Sheet[] = [
     finished: { frame: 1050, frames: [1036, 1039, 1041, 1043, 1046, 1047, 1048, 1050, 1053, 1058, 1062, 1066] },
   },
   {
+    code: 'TW_025',
+    clip: 'performance.mp4',
+    frame: 30,
+    frames: [0, 4, 8, 11, 13, 15, 18, 22, 26, 30, 34, 44],
+    finished: { frame: 1029, frames: [1001, 1006, 1010, 1012, 1014, 1018, 1022, 1026, 1030, 1035, 1038, 1046] },
+  },
+  {
     code: 'TW_030',
     clip: 'performance',
     frame: 57,

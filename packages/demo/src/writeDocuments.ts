@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { Shot } from '@wraithos/core/shot';
 import { finished, startHere } from './documents';
 import { finished020 } from './document020';
+import { faceFiles, finished025, type FaceSamples } from './document025';
 import { finished030 } from './document030';
 import { finished040 } from './document040';
 import { finished050 } from './document050';
@@ -33,6 +34,11 @@ write(
     },
   ),
 );
+const fileOf = (name: string) => `track-${name}.json`,
+  filesOf = <K extends string>(names: Record<K, string>) =>
+    Object.fromEntries(Object.entries<string>(names).map(([part, name]) => [part, fileOf(name)])) as Record<K, string>,
+  face: FaceSamples<string> = { face: fileOf(faceFiles.face), parts: filesOf(faceFiles.parts), lids: filesOf(faceFiles.lids) };
+write('TW_025', 'finished', finished025({ performance: clips.performance, clean: clips.clean }, face));
 write(
   'TW_030',
   'finished',

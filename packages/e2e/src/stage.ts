@@ -50,7 +50,7 @@ export class Stage {
       this.folder = await mkdtemp(join(tmpdir(), 'wraithos-stories-'));
       this.app = await Application.start();
       ({ browser: this.browser, close: this.close } = await openBrowser());
-      await until('the demo', async () => (await this.shots()).length >= 6, 300_000);
+      await until('the demo', async () => (await this.shots()).length >= 7, 300_000);
       this.page = await this.browser.newPage();
       this.troubles = watch(this.page);
       // A page that asks whether to leave would wait for ever.

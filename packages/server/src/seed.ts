@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import { finished, finished020, finished030, finished040, finished050, startHere } from '@wraithos/demo';
+import { faceFiles, finished, finished020, finished025, finished030, finished040, finished050, startHere } from '@wraithos/demo';
 import { samplesSchema } from '@wraithos/core/motion';
 import { hashMedium, probe } from '@wraithos/runtime';
 import { Medium, Production } from './database/entities';
@@ -42,6 +42,7 @@ export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string,
       reference: await bring('TW_010', 'reference.mp4'),
     },
     lantern = { performance: await bring('TW_020', 'performance.mp4'), clean: await bring('TW_020', 'clean.mp4') },
+    close = { performance: await bring('TW_025', 'performance.mp4'), clean: await bring('TW_025', 'clean.png') },
     fox = {
       performance: await bring('TW_030', 'performance', 'tw030_fox'),
       ground: await bring('TW_030', 'ground/still.png', 'tw030_ground'),
@@ -64,6 +65,10 @@ export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string,
   if (!first) return;
   const samples = async (code: string, name: string) =>
     services.blobs.put(samplesSchema.parse(JSON.parse(await readFile(join(demoFolder, code, `track-${name}.json`), 'utf8'))));
+  const eachOf = async <K extends string>(names: Record<K, string>) =>
+    Object.fromEntries(
+      await Promise.all(Object.entries<string>(names).map(async ([part, name]) => [part, await samples('TW_025', name)] as const)),
+    ) as Record<K, string>;
   const shots = [
     finished(media, { pin: await samples('TW_010', 'pin'), lantern: await samples('TW_010', 'lantern') }),
     startHere(media),
@@ -73,6 +78,11 @@ export async function seed(services: Omit<Services, 'jobs'>, demoFolder: string,
       bollard: await samples('TW_020', 'bollard'),
       cuff: await samples('TW_020', 'cuff'),
       camera: await samples('TW_020', 'camera'),
+    }),
+    finished025(close, {
+      face: await samples('TW_025', faceFiles.face),
+      parts: await eachOf(faceFiles.parts),
+      lids: await eachOf(faceFiles.lids),
     }),
     finished030(fox, {
       near: await samples('TW_030', 'near-eye'),

@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Arena, decodeAs, holdCodes, type Picture } from '@wraithos/core/image';
-import { chromaMatte, differenceMatte, refineMatte } from '@wraithos/core/matte';
+import { Arena, decodeAs, holdCodes, type Picture, type Plane } from '@wraithos/core/image';
+import { chromaMatte, colourArea, differenceMatte, lumaMatte, refineMatte } from '@wraithos/core/matte';
 import { frameName, matteCodes, writePng, openMedium } from '@wraithos/runtime';
 import { needed, numberOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
@@ -18,15 +18,21 @@ async function lightOf({ store, hash, info }: Awaited<ReturnType<typeof openMedi
 export const matte: Verb = {
   name: 'matte',
   usage:
-    "<clip> --difference clean.png | --chroma '#00b140' [--threshold 5] [--softness 3] [--tolerance 30] [--smooth 3] [--shadow kept|dropped] [--grow 0] [--blur 0] [--despeckle 0] [--fill-holes 0] --out DIR",
+    "<clip> --difference clean.png | --chroma '#00b140' | --luma 60,100 | --colour '#d9f06a' [--threshold 5] [--softness 3] [--tolerance 30] [--smooth 3] [--shadow kept|dropped] [--grow 0] [--blur 0] [--despeckle 0] [--fill-holes 0] --out DIR",
   about:
     'Makes a matte of every frame as 16-bit grey PNG files. Threshold and softness in percent, lengths in pixels, areas in square pixels.',
   options: {
     difference: text('FILE', 'Clean plate: whatever differs from it is in the matte.'),
     chroma: text('#RRGGBB', 'Colour of the backing: whatever is of another colour is in the matte.'),
+    luma: text('LOW,HIGH', 'Values of the display that are in the matte, %: whatever is brighter and darker is out.'),
+    colour: text('#RRGGBB', 'Flat colour of a drawing: whatever is of it is in the matte.'),
     threshold: text('%', 'Difference at which a pixel counts, % of the display range; with --difference.', '5'),
-    softness: text('%', 'Width of the ramp around the threshold or tolerance.', '3 with --difference, 20 with --chroma'),
-    tolerance: text('%', "Distance from the backing that still counts as backing, % of its colour's strength; with --chroma.", '30'),
+    softness: text('%', 'Width of the ramp around the threshold or tolerance.', '3 with --difference, 20 with --chroma, 15 with --luma'),
+    tolerance: text(
+      '%',
+      "Distance from the backing that still counts as backing, % of its colour's strength; with --colour, largest difference from it.",
+      '30 with --chroma, 6 with --colour',
+    ),
     smooth: text('PX', 'Radius by which the difference is smoothed first, against grain.', '3'),
     shadow: text('kept|dropped', 'Pixels that are only the clean plate made darker.', 'dropped'),
     grow: text('PX', 'Grows the matte, or shrinks it below 0.', '0'),
@@ -37,12 +43,16 @@ export const matte: Verb = {
   },
   positionals: [1, 1],
   async run(given) {
-    const { difference, chroma, shadow = 'dropped' } = given.values as Record<string, string | undefined>;
-    if ((difference === undefined) === (chroma === undefined))
-      throw new UsageError('Say either --difference clean.png or --chroma "#rrggbb".');
+    const { difference, chroma, luma, colour, shadow = 'dropped' } = given.values as Record<string, string | undefined>;
+    if ([difference, chroma, luma, colour].filter((v) => v !== undefined).length !== 1)
+      throw new UsageError('Say one of --difference clean.png, --chroma "#rrggbb", --luma LOW,HIGH and --colour "#rrggbb".');
     if (shadow !== 'kept' && shadow !== 'dropped') throw new UsageError(`--shadow wants kept or dropped, not "${shadow}".`);
-    if (chroma !== undefined && !/^#[0-9a-f]{6}$/i.test(chroma))
-      throw new UsageError(`--chroma wants a colour such as "#00b140", not "${chroma}".`);
+    for (const [name, given] of Object.entries({ chroma, colour }))
+      if (given !== undefined && !/^#[0-9a-f]{6}$/i.test(given))
+        throw new UsageError(`--${name} wants a colour such as "#00b140", not "${given}".`);
+    const range = luma?.split(',').map(Number);
+    if (range && !(range.length === 2 && range.every((v) => v >= 0 && v <= 100) && range[0]! < range[1]!))
+      throw new UsageError(`--luma wants two percentages, the lower one first, such as 60,100, not "${luma}".`);
     const out = pathOf(needed(given, 'out')),
       positive = (n: number) => n >= 0,
       option = (name: string, value: number, check = positive) => numberOption(given, name, value, check, 'a number that is not negative');
@@ -53,8 +63,8 @@ export const matte: Verb = {
       fillHoles: option('fill-holes', 0),
     };
     const threshold = option('threshold', 5),
-      softness = option('softness', chroma ? 20 : 3),
-      tolerance = option('tolerance', 30),
+      softness = option('softness', chroma ? 20 : luma ? 15 : 3),
+      tolerance = option('tolerance', colour ? 6 : 30),
       smooth = option('smooth', 3);
     const medium = await openMedium(pathOf(given.positionals[0]!)),
       { info } = medium,
@@ -67,12 +77,18 @@ export const matte: Verb = {
       clean = await lightOf(other, 0, arena);
     }
     await mkdir(out, { recursive: true });
-    const key = chroma ? ([1, 3, 5].map((i) => parseInt(chroma.slice(i, i + 2), 16) / 255) as [number, number, number]) : null;
+    const codesOf = (text: string) => [1, 3, 5].map((i) => parseInt(text.slice(i, i + 2), 16) / 255) as [number, number, number],
+      make = (plate: Picture): Plane =>
+        clean
+          ? differenceMatte(plate, clean, { threshold, softness, smooth, shadow }, arena)
+          : chroma
+            ? chromaMatte(plate, codesOf(chroma), { tolerance, softness }, arena)
+            : range
+              ? lumaMatte(plate, { of: 'brightness', low: range[0]!, high: range[1]!, softness }, arena)
+              : colourArea(plate, { colour: codesOf(colour!), similarity: tolerance, connected: null }, arena);
     for (let f = 0; f < info.frames; f++) {
       const plate = await lightOf(medium, f, arena);
-      const made = clean
-        ? differenceMatte(plate, clean, { threshold, softness, smooth, shadow }, arena)
-        : chromaMatte(plate, key!, { tolerance, softness }, arena);
+      const made = make(plate);
       const refined = refineMatte(made, refine, arena);
       await writePng(join(out, frameName(f)), matteCodes(refined), info.width, info.height, 1);
       arena.give(plate);

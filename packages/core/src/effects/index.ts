@@ -17,6 +17,7 @@ import { glow } from './glow';
 import { grade } from './grade';
 import { materialise } from './materialise';
 import { ring } from './ring';
+import { steady } from './steady';
 
 /** Every effect by its type. Adding one touches its file, its test and one line here. */
 export const effects: Record<string, Effect> = {
@@ -38,6 +39,7 @@ export const effects: Record<string, Effect> = {
   blur,
   fill,
   grade,
+  steady,
 } as unknown as Record<string, Effect>;
 /** The effect of this type; none where it is not known here. Types come from documents, so only the register's own names count. */
 export const effectOf = (type: string): Effect | undefined => (Object.hasOwn(effects, type) ? effects[type] : undefined);

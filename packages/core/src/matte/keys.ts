@@ -67,3 +67,40 @@ export function chromaMatte(
   }
   return out;
 }
+
+/** What a luma key can measure of a pixel. */
+export const lumaParts = ['brightness', 'red', 'green', 'blue', 'saturation'] as const;
+export interface LumaOptions {
+  of: (typeof lumaParts)[number];
+  /** Values that are in the matte, and the width of the ramps that are centred on both, percent of the display range. */
+  low: number;
+  high: number;
+  softness: number;
+}
+/**
+ * Luma key, 0..1: what lies between two values. Square roots stand for display values; brightness has the weights of Rec. 709. From 0 and to 100 are open
+ * ends: nothing is too dark or too bright, also beyond white.
+ */
+export function lumaMatte(plate: Picture, { of, low, high, softness }: LumaOptions, pictures: Pictures): Plane {
+  const out = pictures.takePlane(plate.width, plate.height),
+    a = plate.data,
+    half = softness / 200 + 5e-7,
+    [from, to] = [low / 100, high / 100],
+    channel = lumaParts.indexOf(of) - 1;
+  for (let p = 0, i = 0; p < out.data.length; p++, i += 4) {
+    const r = Math.max(0, a[i]!),
+      g = Math.max(0, a[i + 1]!),
+      b = Math.max(0, a[i + 2]!),
+      most = Math.max(r, g, b),
+      v =
+        of === 'brightness'
+          ? Math.sqrt(0.2126 * r + 0.7152 * g + 0.0722 * b)
+          : of === 'saturation'
+            ? most > 1e-6
+              ? 1 - Math.sqrt(Math.min(r, g, b) / most)
+              : 0
+            : Math.sqrt(channel === 0 ? r : channel === 1 ? g : b);
+    out.data[p] = (low > 0 ? smoothstep(from - half, from + half, v) : 1) * (high < 100 ? 1 - smoothstep(to - half, to + half, v) : 1);
+  }
+  return out;
+}

@@ -1,7 +1,7 @@
 import { AffineFrame, type Frame } from '../motion';
 import { Arena, newPicture, newPlane, normal, type Plane } from '../image';
 import { arrivalOrder, type Arrival } from './arrival';
-import { chromaMatte, differenceMatte } from './keys';
+import { chromaMatte, differenceMatte, lumaMatte, type LumaOptions } from './keys';
 import { carried, carriedGrowth, outlineCoverage, type Vertex } from './outline';
 import { growMatte, refineMatte } from './refine';
 
@@ -48,6 +48,50 @@ describe('outlines', () => {
     for (let x = 14; x < 26; x++) expect(row[x]!).toBeGreaterThan(row[x - 1]!);
     arena.give(p);
   });
+});
+
+test('a luma key takes what lies between two display values, softly at both, and open at its ends', () => {
+  const ramp = newPicture(101, 3);
+  for (let p = 0; p < 303; p++) {
+    const v = ((p % 101) / 100) ** 2;
+    for (let c = 0; c < 3; c++) ramp.data[p * 4 + c] = v;
+    ramp.data[p * 4 + 3] = 1;
+  }
+  // One beyond white.
+  ramp.data.set([9, 9, 9, 1], 100 * 4);
+  const key = (options: Partial<LumaOptions>) => {
+    const p = lumaMatte(ramp, { of: 'brightness', low: 0, high: 100, softness: 0, ...options }, arena),
+      row = Array.from(p.data.slice(0, 101));
+    arena.give(p);
+    return row;
+  };
+  expect(key({}).every((v) => v === 1)).toBe(true);
+  expect(
+    key({ low: 60.5 })
+      .map((v, i) => v === (i > 60 ? 1 : 0))
+      .every(Boolean),
+  ).toBe(true);
+  expect(
+    key({ high: 39.5 })
+      .map((v, i) => v === (i < 40 ? 1 : 0))
+      .every(Boolean),
+  ).toBe(true);
+  const soft = key({ low: 50, softness: 20 });
+  expect([soft[39], soft[50], soft[61], soft[100]]).toEqual([0, expect.closeTo(0.5, 5), 1, 1]);
+  for (let i = 41; i < 60; i++) expect(soft[i]!).toBeGreaterThan(soft[i - 1]!);
+});
+test('a luma key of one channel, or of how strong the colour is', () => {
+  const plate = newPicture(3, 1);
+  plate.data.set([0.64, 0.04, 0.04, 1, 0.36, 0.36, 0.36, 1, 0, 0, 0, 1]);
+  const of = (name: LumaOptions['of']) => {
+    const p = lumaMatte(plate, { of: name, low: 50, high: 100, softness: 0 }, arena),
+      all = Array.from(p.data);
+    arena.give(p);
+    return all;
+  };
+  expect(of('red')).toEqual([1, 1, 0]);
+  expect(of('green')).toEqual([0, 1, 0]);
+  expect(of('saturation')).toEqual([1, 0, 0]);
 });
 
 test('a difference matte finds what differs, not grain; a shadow can be dropped', () => {

@@ -60,7 +60,7 @@ export async function cutStarts(cuts: number, random: () => number, say: (line: 
         await start(root, port, times.at(-1)!);
       }
       const codes = await start(root, port, null).catch((error: Error) => [error.message]);
-      if (codes.join() !== 'TW_010,TW_010 start here,TW_020,TW_030,TW_040,TW_050')
+      if (codes.join() !== 'TW_010,TW_010 start here,TW_020,TW_025,TW_030,TW_040,TW_050')
         wrong.push(`after cuts at ${times.join(', ')} ms: ${codes.join(', ')}`);
       for (const folder of ['mariadb', 'frames'])
         for (const name of await readdir(join(root, folder)))

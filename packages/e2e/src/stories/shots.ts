@@ -15,7 +15,7 @@ export function shotStories(stage: Stage): void {
       await page.waitForSelector('article[aria-label="TW_010 start here"]');
       await until(
         'the thumbnails',
-        () => page.$$eval('.shot-card img', (all) => all.length === 6 && all.every((i) => (i as HTMLImageElement).naturalWidth === 320)),
+        () => page.$$eval('.shot-card img', (all) => all.length === 7 && all.every((i) => (i as HTMLImageElement).naturalWidth === 320)),
         120_000,
       );
       await press(page, '[aria-label="More for TW_010 start here"]');
@@ -38,6 +38,7 @@ export function shotStories(stage: Stage): void {
         'TW_010 start here',
         'TW_011',
         'TW_020',
+        'TW_025',
         'TW_030',
         'TW_040',
         'TW_050',

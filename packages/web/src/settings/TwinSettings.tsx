@@ -1,5 +1,6 @@
 import { FlipHorizontal2, Scissors, Trash2 } from 'lucide-react';
 import { effectOf, type StoredValue } from '@wraithos/core/effects';
+import { otherSide } from '@wraithos/core/motion';
 import { addTwin, changeTwin, expandRow, freshId, partTwin, removeTwin, setTwinValue, type Row } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -17,7 +18,15 @@ export function TwinSettings({ row }: { row: Row }) {
     trackOf = (mount: string | null) => (mount ? (shot.mounts[mount]?.track ?? '') : '');
   // What a twin has without values of its own: mirrored, and with its own seed.
   const drawn = expandRow(shot, { ...row, twins: row.twins.map((t) => ({ ...t, values: {} })) });
-  const free = tracks.find((t) => ![row.mount, ...row.twins.map((w) => w.mount)].some((m) => trackOf(m) === t.id)) ?? tracks[0];
+  const used = [row.mount, ...row.twins.map((w) => w.mount)].map(trackOf),
+    unused = tracks.filter((t) => !used.includes(t.id)),
+    own = shot.tracks[trackOf(row.mount)],
+    // The other eye first, where it hangs on one.
+    across =
+      own?.kind === 'feature'
+        ? unused.find((t) => t.kind === 'feature' && t.pair === own.pair && t.part === otherSide(own.part))
+        : undefined,
+    free = across ?? unused[0] ?? tracks[0];
   return (
     <section aria-label="Twins">
       <h3>Twins</h3>
@@ -81,7 +90,7 @@ export function TwinSettings({ row }: { row: Row }) {
         );
       })}
       {free ? (
-        <button type="button" className="btn btn-quiet btn-sm" onClick={() => edit(addTwin(row.id, free.id))}>
+        <button type="button" className="btn btn-quiet btn-sm" onClick={() => edit(addTwin(row.id, free.id, across !== undefined))}>
           Add a twin
         </button>
       ) : (

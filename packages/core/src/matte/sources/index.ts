@@ -4,9 +4,10 @@ import { clip } from './clip';
 import { colourArea } from './colourArea';
 import type { MatteSource } from './describe';
 import { difference } from './difference';
+import { luma } from './luma';
 import { outlines } from './outlines';
 
-const register = { difference, chroma, outlines, clip, 'colour area': colourArea };
+const register = { difference, chroma, luma, outlines, clip, 'colour area': colourArea };
 export type SourceKind = keyof typeof register;
 /** Every source of mattes by its kind. Adding one touches its file, its test and one line here. */
 export const matteSources = register as unknown as Record<SourceKind, MatteSource>;
