@@ -69,7 +69,7 @@ export function faceStories(stage: Stage): void {
       expect(Math.min(...open.map((s) => s.confidence))).toBeGreaterThan(0.7);
 
       await press(page, '.steps a[href$="effects"]');
-      await clickText(page, 'Add an effect to Front');
+      await clickText(page, 'Add an effect to Foreground');
       await clickText(page, 'Ember', '.dropdown-menu.show');
       await setField(page, 'Hangs on', 'Left eye (screen right)');
       await clickText(page, 'Add a twin');
@@ -78,18 +78,18 @@ export function faceStories(stage: Stage): void {
       const [row] = Object.values((await document()).rows),
         { mounts } = await document();
       expect(mounts[row!.twins[0]!.mount!]!.track).toBe(tracks.find((t) => t.name === 'Right eye (screen left)')!.id);
-      /** How much redder than blue the screen is about a place of the picture. */
-      const warm = async (x: number, y: number) => {
+      /** How bright the screen is about a place of the picture, 0..255. */
+      const bright = async (x: number, y: number) => {
           const [sx, sy] = await onScreen(page, x, y),
             clip = { x: Math.round(sx) - 4, y: Math.round(sy) - 4, width: 9, height: 9 },
             { channels } = await sharp(Buffer.from(await page.screenshot({ clip }))).stats();
-          return channels[0]!.mean - channels[2]!.mean;
+          return (channels[0]!.mean + channels[1]!.mean + channels[2]!.mean) / 3;
         },
         at = async (frame: number) => {
           await goTo(page, 1001 + frame, 1001, COUNT);
           await page.keyboard.press('Escape');
           await settled(page);
-          return Promise.all([truth.leftEye, truth.rightEye].map((of) => warm(of[FIRST + frame]![0] + 14, of[FIRST + frame]![1] - 14)));
+          return Promise.all([truth.leftEye, truth.rightEye].map((of) => bright(of[FIRST + frame]![0], of[FIRST + frame]![1])));
         },
         dark = lids.find((s) => truth.open[FIRST + s.frame]! < 0.1)!.frame,
         lit = await at(0),
