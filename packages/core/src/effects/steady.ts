@@ -13,6 +13,8 @@ export const steady = effect({
   title: 'Steady',
   summary:
     'Holds what it hangs on still in the picture, with all that lies below: on a Camera track, a shot that was filmed by hand stands still.',
+  // Where the lantern is on the frame that is shown.
+  shown: { on: 'lantern', values: { place: [-221, -96] } },
   lanes: ['whole'],
   facts: [],
   origin: 'middle',
