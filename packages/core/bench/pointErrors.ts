@@ -33,7 +33,11 @@ const cases: readonly Case[] = [
   { name: 'house front, grain of 6, 8 % flicker', frames: 40, pattern: 31, draw: (f) => drawFacade(f, front()), truth: onFront },
   {
     ...{ name: 'the same, and a post crosses', frames: 40, pattern: 31 },
-    draw: (f) => drawFacade(f, front((frame) => 300 - 9 * frame)),
+    draw: (f) =>
+      drawFacade(
+        f,
+        front((frame) => 300 - 9 * frame),
+      ),
     truth: onFront,
   },
 ];

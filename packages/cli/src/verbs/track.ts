@@ -1,10 +1,14 @@
 import { writeFile } from 'node:fs/promises';
 import {
+  AffineFrame,
   cornerNames,
   crossingOf,
+  faceSamples,
+  findFace,
   followTrack,
   measureParams,
   pairTurn,
+  patchPicture,
   patternParams,
   trackKinds,
   type Following,
@@ -12,11 +16,13 @@ import {
   type StoredKind,
   type TrackSample,
 } from '@wraithos/core/motion';
+import type { Codes } from '@wraithos/core/image';
 import { defaultsOf } from '@wraithos/core/params';
 import { openMedium } from '@wraithos/runtime';
+import { openFaceFinder } from '../faces';
 import { cornersOption, needed, numberOption, pairOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
-const MODES = ['point', 'pair', 'area', 'plane', 'colour', 'camera'] as const;
+const MODES = ['point', 'pair', 'area', 'plane', 'colour', 'camera', 'face'] as const;
 type Mode = (typeof MODES)[number];
 
 /** Two samples of the same frame as one of a pair: it is no surer than the less sure of the two. */
@@ -32,10 +38,33 @@ function paired(a: readonly TrackSample[], b: readonly TrackSample[], i: number)
   };
 }
 
+/** The face at a place, on every frame: samples of the whole, of its parts, and of its lids, whose confidence says how far they are open. */
+async function trackFace(
+  clip: { width: number; height: number; frames: number },
+  codes: (frame: number) => Promise<Codes>,
+  at: [number, number],
+  frame: number,
+): Promise<object> {
+  const finder = await openFaceFinder();
+  let done = 0;
+  try {
+    const found = await findFace({
+        ...{ clip, finder, at, frame },
+        cut: async (f, about, side, size) => patchPicture(await codes(f), new AffineFrame(about[0], about[1]), side, size),
+        tell: () => progress(`frame ${++done} of ${clip.frames}`),
+      }),
+      { face, parts, lids } = faceSamples(found, frame);
+    progressEnd();
+    return { mode: 'face', samples: face, parts, lids };
+  } finally {
+    await finder.close();
+  }
+}
+
 export const track: Verb = {
   name: 'track',
   usage:
-    '<clip> --at X,Y [--mode point|pair|area|plane|colour|camera] [--to X,Y] [--corners x1,y1,…,x4,y4] [--frame N] [--pattern 41] [--search 81] [--area 121] [--stop] [--out track.json]',
+    '<clip> --at X,Y [--mode point|pair|area|plane|colour|camera|face] [--to X,Y] [--corners x1,y1,…,x4,y4] [--frame N] [--pattern 41] [--search 81] [--area 121] [--stop] [--out track.json]',
   about:
     'Follows a point, a pair, an area, a plane or a colour to the end of a clip: one sample for each frame (JSON). Pixel centres lie at +0.5.',
   options: {
@@ -44,7 +73,7 @@ export const track: Verb = {
       type: 'string',
       value: MODES.join('|'),
       about:
-        'A point by its pattern; a pair of points with the turn and growth of the line between them; an area; a plane in perspective; a connected area of one colour; the camera by the whole picture.',
+        'A point by its pattern; a pair of points with the turn and growth of the line between them; an area; a plane in perspective; a connected area of one colour; the camera by the whole picture; a face with its parts and lids, by Chromium.',
       usual: 'point',
     },
     to: { type: 'string', value: 'X,Y', about: 'The other point of a pair, px.' },
@@ -64,8 +93,6 @@ export const track: Verb = {
   positionals: [1, 1],
   async run(given) {
     const mode = (given.values.mode as Mode | undefined) ?? 'point';
-    if ((mode as string) === 'face')
-      throw new UsageError('Faces are found in the page, on Motion: the finder needs a browser. Here, --mode area follows an eye.');
     if (!MODES.includes(mode)) throw new UsageError(`--mode wants ${MODES.join(', ')}, not "${String(mode)}".`);
     const corners = mode === 'plane' ? cornersOption(given) : null,
       placed = corners
@@ -126,6 +153,11 @@ export const track: Verb = {
     ] as const)
       if (p && !(p[0] >= 0 && p[1] >= 0 && p[0] <= info.width && p[1] <= info.height))
         throw new UsageError(`--${corners ? 'corners' : name} ${p.join(',')} lies outside the picture (${info.width} x ${info.height}).`);
+    if (mode === 'face') {
+      const result = await trackFace(info, (f) => store.codes(hash, f), at, first);
+      if (typeof given.values.out === 'string') await writeFile(pathOf(given.values.out), JSON.stringify(result, null, 1));
+      return result;
+    }
     const { params } = trackKinds[mode],
       stored = {
         kind: mode,

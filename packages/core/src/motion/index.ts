@@ -15,6 +15,7 @@ export * from './matteMeter';
 export * from './measured';
 export * from './doubts';
 export * from './face';
+export * from './findFace';
 export * from './frame';
 export * from './seen';
 export * from './kinds';

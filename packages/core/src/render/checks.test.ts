@@ -206,3 +206,17 @@ describe('elements, subjects and takes', () => {
     expect(ids(apply(fast, s.addTake('b2', 'c2', 1006)))).toEqual([]);
   });
 });
+test('what a curve mends later on is no problem: sparks whose rate rises from nothing', () => {
+  const sparks = (...more: s.Edit[]) =>
+    ids(
+      apply(
+        smallShot(),
+        s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 20], frame: 0 }),
+        s.addRow({ id: 'r1', effect: 'emitter', lane: 'front', subject: 's1', track: 't1', values: { rate: 0, burst: 0 } }),
+        ...more,
+      ),
+    );
+  expect(sparks()).toContain('nothing-born');
+  const rises = { points: [0, 6, 11].map((frame) => ({ frame, value: 8 * frame, ease: 'linear' as const })) };
+  expect(sparks(s.setCurve('r1', 'rate', rises))).not.toContain('nothing-born');
+});

@@ -39,7 +39,7 @@ function nearTwins({ mounts, row, places, from }: Looked): Found[] {
 }
 
 /** What the effect itself says of its row. */
-function ofEffect({ row, from }: Looked): Found[] {
+function ofEffect({ row, from, to }: Looked): Found[] {
   const facts = {
     name: row.name,
     // Behind a subject that was taken off its plate stands whatever the base has.
@@ -48,11 +48,12 @@ function ofEffect({ row, from }: Looked): Found[] {
     mount: row.mount !== null,
     aim: row.aim !== null,
     element: row.element !== null,
-    values: rowValues(row, from, 1),
   };
+  // What its curves mend later on is no problem: a rate that rises from nothing is one.
+  const frames = [from, (from + to) >> 1, to];
   return (row.effect!.checks ?? []).flatMap((check) => {
-    const problem = check.find(facts);
-    return problem ? [{ id: check.id, frame: from, ...problem }] : [];
+    const problems = frames.map((f) => check.find({ ...facts, values: rowValues(row, f, 1) }));
+    return problems.every(Boolean) ? [{ id: check.id, frame: from, ...problems[0]! }] : [];
   });
 }
 

@@ -4,8 +4,7 @@ import assets from '@mediapipe/face_mesh/face_mesh_solution_packed_assets.data?u
 import loader from '@mediapipe/face_mesh/face_mesh_solution_packed_assets_loader.js?url&no-inline';
 import simdScript from '@mediapipe/face_mesh/face_mesh_solution_simd_wasm_bin.js?url&no-inline';
 import simdWasm from '@mediapipe/face_mesh/face_mesh_solution_simd_wasm_bin.wasm?url&no-inline';
-import type { PatchPicture } from '@wraithos/core/motion';
-import type { Finder } from './findFace';
+import type { FaceFinder, PatchPicture } from '@wraithos/core/motion';
 import type { FacesAnswer, FacesRequest } from '../workers/faces.worker';
 
 const files: Record<string, string> = {
@@ -18,7 +17,7 @@ const files: Record<string, string> = {
 };
 
 /** The page's side of the face finder: pictures in, faces out, one after another. */
-class FaceFinder implements Finder {
+class PageFinder implements FaceFinder {
   private readonly worker = new Worker(new URL('../workers/faces.worker.ts', import.meta.url));
   private readonly waiting = new Map<number, { resolve(faces: Float64Array[]): void; reject(error: Error): void }>();
   private next = 1;
@@ -63,6 +62,6 @@ class FaceFinder implements Finder {
     });
   }
 }
-let one: FaceFinder | null = null;
+let one: PageFinder | null = null;
 /** The one finder of the page; its models are loaded when it is asked for first. */
-export const faceFinder = (): FaceFinder => (one ??= new FaceFinder());
+export const faceFinder = (): FaceFinder => (one ??= new PageFinder());

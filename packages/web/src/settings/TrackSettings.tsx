@@ -51,7 +51,7 @@ export function TrackSettings({ id }: { id: string }) {
             type="button"
             className="btn btn-quiet btn-sm"
             disabled={tracker.state !== null || at === 0}
-            title="From this frame to the start of the clip"
+            title="From this frame to the start of the clip, or of the part that is played"
             onClick={() => tracker.start([id], -1)}
           >
             Track backwards
@@ -60,7 +60,7 @@ export function TrackSettings({ id }: { id: string }) {
             type="button"
             className="btn btn-primary btn-sm flex-grow-1"
             disabled={tracker.state !== null || at >= clip.frames - 1}
-            title="From this frame to the end of the clip"
+            title="From this frame to the end of the clip, or of the part that is played"
             onClick={() => tracker.start([id], 1)}
           >
             Track forwards
@@ -95,7 +95,7 @@ export function TrackSettings({ id }: { id: string }) {
           {track.kind === 'point' && all.length >= ENOUGH && count('weak') + count('lost') > HARD * all.length && (
             <p className="warn" role="status">
               There is little here that is sharp and stays as it is. The kind <i>Area</i> follows cloth, skin and faces by many places at
-              once.
+              once; the kind <i>Matte</i> stands on a body that is cut out.
             </p>
           )}
           <TrackDoubts

@@ -1,11 +1,13 @@
 import { create } from 'zustand';
 import {
   faceSamples,
+  findFace,
   fromBothSides,
   knownSamples,
   mergeSamples,
   placeAt,
   trackKinds,
+  type FaceSearch,
   type FoundFace,
   type Place,
   type TrackSample,
@@ -13,7 +15,6 @@ import {
 import { clipFrame, faceOf, faceTracks, joinedBy, shotFrame, storeSamples, type Clip, type Track } from '@wraithos/core/shot';
 import { keepSamples, trackSamples } from '@wraithos/contract';
 import { call } from '../api/client';
-import { findFace } from '../faces/findFace';
 import { useShot } from '../state/shotStore';
 import { Dropped, measurer } from '../workers/pool';
 
@@ -121,7 +122,7 @@ async function told(work: () => Promise<void>): Promise<void> {
 /** Follows tracks in workers from the playhead to either end of their clips; what was found stays when they are stopped. */
 const start = (ids: readonly string[], direction: 1 | -1): Promise<void> =>
   told(async () => {
-    const { shot, frame } = useShot.getState();
+    const { shot, frame, range } = useShot.getState();
     if (!shot) return;
     const tracks = ids.flatMap((id) => shot.tracks[id] ?? []).filter((track) => trackKinds[track.kind].follow && shot.clips[track.clip]),
       clips = [...new Set(tracks.map((track) => track.clip))],
@@ -130,12 +131,19 @@ const start = (ids: readonly string[], direction: 1 | -1): Promise<void> =>
       const clip = shot.clips[id]!,
         first = clipFrame(shot, clip, frame),
         old = new Map<Track, TrackSample[]>(),
+        // Where only a part of the shot is played, and the playhead stands in it, only that is tracked.
+        ends = range && frame >= range[0] && frame <= range[1] ? range.map((f) => clipFrame(shot, clip, f)).sort((a, b) => a - b) : null,
         legs: Leg[] = [];
       for (const track of tracks.filter((t) => t.clip === id)) {
         old.set(track, await storedSamples(track));
         const here = placeAt(knownSamples(old.get(track)!, track), first),
           from = first === track.frame || !here ? { x: track.at[0], y: track.at[1], rotation: 0, scale: 1, state: 'keyed' as const } : here;
-        legs.push({ track, from, first, last: direction > 0 ? clip.frames - 1 : 0 });
+        legs.push({
+          track,
+          from,
+          first,
+          last: direction > 0 ? Math.min(clip.frames - 1, ends?.[1] ?? Infinity) : Math.max(0, ends?.[0] ?? 0),
+        });
       }
       let n = 0;
       const found = await follow(clip, legs, words, (sample) => {
@@ -230,12 +238,15 @@ async function findFaceOf(id: string): Promise<void> {
   stopped = false;
   tell();
   const { faceFinder } = await import('../faces/finder'),
-    found = await findFace({ clip, at: face.at, frame: face.frame, signal: control.signal, tell }, measurer(), faceFinder()).catch(
-      (error: unknown) => {
-        if (error instanceof Dropped) return [];
-        throw error;
-      },
-    );
+    { signal } = control,
+    cut: FaceSearch['cut'] = async (frame, at, side, size) => {
+      const answer = await measurer().ask({ kind: 'square', clip, frame, at, side, size }, 20, signal);
+      return answer.kind === 'square' ? answer.picture : null;
+    },
+    found = await findFace({ clip, cut, finder: faceFinder(), at: face.at, frame: face.frame, signal, tell }).catch((error: unknown) => {
+      if (error instanceof Dropped) return [];
+      throw error;
+    });
   if (!found.length || stopped) return;
   // Names and places are those of the document as it is now.
   const now = useShot.getState().shot;

@@ -1,6 +1,6 @@
-import { eyeDistance, faceMiddle, unmirrored, type FoundFace, type PatchPicture } from '@wraithos/core/motion';
-import type { Clip } from '@wraithos/core/shot';
-import type { WorkerPool } from '../workers/pool';
+import { hypot } from '../image/exactMath';
+import { eyeDistance, faceMiddle, unmirrored, type FaceMarks as Marks, type FoundFace } from './face';
+import type { PatchPicture } from './patches';
 
 /** A square of the clip, pixels of it. */
 interface Square {
@@ -17,18 +17,19 @@ const SIZE = 640;
 /** Pixels between the eyes below which nothing is told apart in a face. */
 const SMALLEST = 10;
 
-type Marks = Float64Array;
-type Look = Pick<WorkerPool, 'ask'>;
-/** Looks for faces in a picture, or in its mirror image. */
-export interface Finder {
+/** Finds faces in a picture, or in its mirror image: the places of each, in pixels of what was looked at. */
+export interface FaceFinder {
   look(picture: PatchPicture, mirrored: boolean): Promise<Marks[]>;
 }
 export interface FaceSearch {
-  clip: Clip;
+  clip: { width: number; height: number; frames: number };
+  /** Cuts a square of a frame out, as a picture of `size`: `side` pixels of the clip about a place. Null where that was given up. */
+  cut(frame: number, at: readonly [number, number], side: number, size: number): Promise<PatchPicture | null>;
+  finder: FaceFinder;
   /** Where the face is, clip pixels, and the frame of the clip. */
   at: readonly [number, number];
   frame: number;
-  signal: AbortSignal;
+  signal?: AbortSignal;
   /** Hears of every frame that was looked at. */
   tell(found: FoundFace): void;
 }
@@ -39,7 +40,7 @@ function nearest(faces: readonly Marks[], [x, y]: readonly [number, number], wit
     least = Infinity;
   for (const marks of faces) {
     const [u, v] = faceMiddle(marks),
-      off = Math.hypot(u - x, v - y),
+      off = hypot(u - x, v - y),
       apart = eyeDistance(marks);
     if (off < least && off < within * apart && apart >= SMALLEST) [best, least] = [marks, off];
   }
@@ -50,7 +51,7 @@ function nearest(faces: readonly Marks[], [x, y]: readonly [number, number], wit
  * Looks for one face on every frame of a clip, from one frame to the end and then to the start, in a square about where it was.
  * @throws an Error for people where there is no face at the place that was pressed.
  */
-export async function findFace({ clip, at, frame, signal, tell }: FaceSearch, pool: Look, finder: Finder): Promise<FoundFace[]> {
+export async function findFace({ clip, cut, finder, at, frame, signal, tell }: FaceSearch): Promise<FoundFace[]> {
   /** Both looks at a square of a frame: as it is, and mirrored. */
   const looked = async (
     f: number,
@@ -62,12 +63,12 @@ export async function findFace({ clip, at, frame, signal, tell }: FaceSearch, po
       size = 2 * Math.round(side / each / 2),
       // On whole pixels, so that nothing is moved by being cut out.
       [x, y] = [Math.round(about[0]), Math.round(about[1])],
-      answer = await pool.ask({ kind: 'square', clip, frame: f, at: [x, y], side: size * each, size }, 20, signal);
-    if (answer.kind !== 'square') return null;
+      picture = await cut(f, [x, y], size * each, size);
+    if (!picture) return null;
     const back = (marks: Marks) => marks.map((v, i) => v * each - (size * each) / 2 + (i % 2 ? y : x)),
-      own = nearest((await finder.look(answer.picture, false)).map(back), near, within);
+      own = nearest((await finder.look(picture, false)).map(back), near, within);
     if (!own) return null;
-    const again = (await finder.look(answer.picture, true)).map((marks) => back(unmirrored(marks, size)));
+    const again = (await finder.look(picture, true)).map((marks) => back(unmirrored(marks, size)));
     return { frame: f, marks: own, mirrored: nearest(again, faceMiddle(own), NEAR / 4) };
   };
   const whole = Math.max(clip.width, clip.height);
@@ -90,7 +91,7 @@ export async function findFace({ clip, at, frame, signal, tell }: FaceSearch, po
     let last = found[0]!.marks!,
       gone = 0;
     for (let f = frame + step; f >= 0 && f < clip.frames; f += step) {
-      if (signal.aborted) return sorted(found);
+      if (signal?.aborted) return sorted(found);
       const near = faceMiddle(last),
         apart = eyeDistance(last),
         here =

@@ -1,10 +1,10 @@
-import { faceMiddle, FACE_MARKS, unmirrored, type PatchPicture } from '@wraithos/core/motion';
-import type { Clip } from '@wraithos/core/shot';
-import { drawnFace } from '../../../core/test/drawnFace';
-import { findFace, type Finder } from './findFace';
+import { drawnFace } from '../../test/drawnFace';
+import { faceMiddle, FACE_MARKS, unmirrored } from './face';
+import { findFace, type FaceFinder } from './findFace';
+import type { PatchPicture } from './patches';
 
 /** A clip of a face that goes to the right, and a second one that stays; the first is away for some frames. */
-const clip = { width: 1280, height: 720, frames: 12 } as Clip,
+const clip = { width: 1280, height: 720, frames: 12 },
   faces = (f: number): Float64Array[] => [
     ...(f === 7 ? [] : [drawnFace({ x: 500 + 12 * f, y: 300, apart: 60 })]),
     drawnFace({ x: 900, y: 320, apart: 60 }),
@@ -13,18 +13,12 @@ const clip = { width: 1280, height: 720, frames: 12 } as Clip,
 function stand() {
   const asked: { frame: number; side: number }[] = [];
   let cut = { frame: 0, x: 0, y: 0, side: 0, size: 0 };
-  const pool = {
-      ask: (request: { kind: string; frame: number; at: [number, number]; side: number; size: number }) => {
-        cut = { frame: request.frame, x: request.at[0], y: request.at[1], side: request.side, size: request.size };
-        asked.push({ frame: request.frame, side: request.side });
-        return Promise.resolve({
-          kind: 'square',
-          id: 1,
-          picture: { width: request.size, height: request.size, pixels: new Uint8ClampedArray() },
-        });
-      },
-    } as never,
-    finder: Finder = {
+  const pool = (frame: number, [x, y]: readonly [number, number], side: number, size: number): Promise<PatchPicture> => {
+      cut = { frame, x, y, side, size };
+      asked.push({ frame, side });
+      return Promise.resolve({ width: size, height: size, pixels: new Uint8ClampedArray() });
+    },
+    finder: FaceFinder = {
       look(_: PatchPicture, mirrored: boolean) {
         const k = cut.size / cut.side,
           seen = faces(cut.frame)
@@ -34,7 +28,7 @@ function stand() {
         return Promise.resolve(seen);
       },
     };
-  return { asked, pool, finder };
+  return { asked, cut: pool, finder };
 }
 const search = (at: [number, number], frame = 3, signal = new AbortController().signal) => ({
   clip,
@@ -45,9 +39,9 @@ const search = (at: [number, number], frame = 3, signal = new AbortController().
 });
 
 test('the face that was pressed is found on every frame, from the first to the last, and lost where it is away', async () => {
-  const { pool, finder, asked } = stand(),
+  const { asked, ...by } = stand(),
     told: number[] = [],
-    found = await findFace({ ...search([540, 310]), tell: (one) => told.push(one.frame) }, pool, finder);
+    found = await findFace({ ...search([540, 310]), ...by, tell: (one) => told.push(one.frame) });
   expect(found.map((f) => f.frame)).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11]);
   expect(told).toHaveLength(12);
   for (const { frame, marks, mirrored } of found) {
@@ -63,13 +57,13 @@ test('the face that was pressed is found on every frame, from the first to the l
 });
 
 test('where no face is, words say what the finder can and what else to do', async () => {
-  const { pool, finder } = stand();
-  await expect(findFace(search([100, 650]), pool, finder)).rejects.toThrow(/No face was found here.*Point or Area/);
+  const { asked: _, ...by } = stand();
+  await expect(findFace({ ...search([100, 650]), ...by })).rejects.toThrow(/No face was found here.*Point or Area/);
 });
 
 test('what was found before a stop is given', async () => {
-  const { pool, finder } = stand(),
+  const { asked: _, ...by } = stand(),
     control = new AbortController(),
-    found = await findFace({ ...search([540, 310], 3, control.signal), tell: (one) => one.frame === 5 && control.abort() }, pool, finder);
+    found = await findFace({ ...search([540, 310], 3, control.signal), ...by, tell: (one) => one.frame === 5 && control.abort() });
   expect(found.map((f) => f.frame)).toEqual([3, 4, 5]);
 });

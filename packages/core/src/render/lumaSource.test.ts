@@ -1,6 +1,6 @@
-import { apply, smallShot, smallSources } from '../../../test/smallShot';
-import * as s from '../../shot';
-import { FrameRenderer } from '../../render';
+import { apply, smallShot, smallSources } from '../../test/smallShot';
+import * as s from '../shot';
+import { FrameRenderer } from './renderFrame';
 
 test('a luma key of a shot takes what is brighter than its values, in percent of the display', async () => {
   const shot = apply(
