@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import sharp from 'sharp';
 import type { ElementHandle } from 'puppeteer-core';
-import { clickPicture, clickText, goTo, onScreen, press, saved, setField, settled, until } from '../browser';
+import { clickPicture, clickText, goTo, hands, onScreen, press, saved, setField, settled, until } from '../browser';
 import { mediaOf, truthOf, type Stage } from '../stage';
 
 const run = promisify(execFile),
@@ -14,7 +14,7 @@ const run = promisify(execFile),
 /** The face of somebody who is filmed: found, hung on, and told where there is none. */
 export function faceStories(stage: Stage): void {
   stage.story(
-    'a face is found with one press: embers burn in both eyes and go out in the blink, and beside a face words say so',
+    'a face is found with one press: embers burn in both eyes and go out in the blink, by hand; beside a face words say so',
     async () => {
       const { page } = stage,
         film = join(stage.folder, 'face.mp4'),
@@ -47,6 +47,8 @@ export function faceStories(stage: Stage): void {
       expect(words).toMatch(/No face was found here.*Point or Area/);
       await clickText(page, 'Remove track');
       await saved(page);
+      // The film begins here: the press beside the face is no part of it.
+      hands.begin();
 
       await clickText(page, 'Add track');
       await clickText(page, 'Face');
