@@ -6,6 +6,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { Browser } from 'puppeteer-core';
 import type { FaceFinder } from '@wraithos/core/motion';
 
 const CHROMIUM = '/usr/bin/chromium',
@@ -18,13 +19,19 @@ const FILES = [
 /** The page: it starts the same worker as the interface does, and hands pictures on to it. */
 const PAGE = `<!doctype html><script>
 const worker = new Worker('/faces.js'), waiting = new Map();
-let next = 1;
+let next = 1, broken = null;
+const fail = (message) => {
+  broken = new Error(message);
+  for (const { no } of waiting.values()) no(broken);
+};
+worker.onerror = (event) => fail(event.message);
 worker.onmessage = ({ data }) => {
-  if (data.kind === 'failed') for (const { no } of waiting.values()) no(new Error(data.message));
+  if (data.kind === 'failed') fail(data.message);
   if (data.kind === 'faces') waiting.get(data.id).yes(data.faces.map((face) => Array.from(face)));
 };
 worker.postMessage({ kind: 'begin', files: ${JSON.stringify(Object.fromEntries(FILES.map((name) => [name, `/${name}`])))} });
 window.look = (text, width, height, mirrored) => new Promise((yes, no) => {
+  if (broken) return no(broken);
   const id = next++;
   waiting.set(id, { yes, no });
   const pixels = Uint8ClampedArray.from(atob(text), (c) => c.charCodeAt(0));
@@ -41,7 +48,7 @@ export async function openFaceFinder(): Promise<FaceFinder & { close(): Promise<
     throw new Error('Faces are found by a browser, and Chromium is not installed. Install the Debian package chromium.');
   // Only who looks for faces waits for it.
   const { default: puppeteer } = await import('puppeteer-core'),
-    package_ = dirname(createRequire(import.meta.url).resolve('@mediapipe/face_mesh/package.json')),
+    finderFolder = dirname(createRequire(import.meta.url).resolve('@mediapipe/face_mesh/package.json')),
     own = dirname(fileURLToPath(import.meta.url)),
     server = createServer((request, response) => {
       const name = basename(request.url ?? ''),
@@ -50,26 +57,27 @@ export async function openFaceFinder(): Promise<FaceFinder & { close(): Promise<
         response.writeHead(200, { 'content-type': 'text/html' }).end(PAGE);
         return;
       }
-      readFile(name === 'faces.js' ? join(own, name) : join(package_, name)).then(
+      readFile(name === 'faces.js' ? join(own, name) : join(finderFolder, name)).then(
         (bytes) => response.writeHead(200, { 'content-type': type }).end(bytes),
         () => response.writeHead(404).end(),
       );
     });
   await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
-  const profile = await mkdtemp(join(tmpdir(), 'wraithos-faces-')),
+  const profile = await mkdtemp(join(tmpdir(), 'wraithos-faces-'));
+  let browser: Browser | null = null;
+  const close = async () => {
+    await browser?.close();
+    server.close();
+    await rm(profile, { recursive: true, force: true });
+  };
+  try {
     browser = await puppeteer.launch({
       ...{ executablePath: CHROMIUM, userDataDir: profile, protocolTimeout: 600_000 },
       args: [
         ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
         ...['--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
       ],
-    }),
-    close = async () => {
-      await browser.close();
-      server.close();
-      await rm(profile, { recursive: true, force: true });
-    };
-  try {
+    });
     const page = await browser.newPage();
     await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}/`);
     return {

@@ -1,5 +1,7 @@
+import { exactMath } from '../src/image';
 import { FACE_MARKS, type FaceMarks } from '../src/motion/face';
 
+const { cos, PI, radians, sin } = exactMath;
 /** Places that mirror each other, right first, in the order in which a face finder gives them. */
 const eyes: readonly [readonly number[], readonly number[]] = [
     [33, 7, 163, 144, 145, 153, 154, 155, 133, 173, 157, 158, 159, 160, 161, 246],
@@ -32,8 +34,8 @@ export function drawnFace({
   mouth?: number;
 }): FaceMarks {
   const out = new Float64Array(2 * FACE_MARKS),
-    c = Math.cos((turn * Math.PI) / 180),
-    s = Math.sin((turn * Math.PI) / 180),
+    c = cos(radians(turn)),
+    s = sin(radians(turn)),
     put = (i: number, u: number, v: number) => {
       out[2 * i] = x + apart * (c * u - s * v);
       out[2 * i + 1] = y + apart * (s * u + c * v);
@@ -55,12 +57,12 @@ export function drawnFace({
   }
   [168, 6, 197, 195, 5, 2].forEach((i, k) => put(i, 0, 0.12 * k));
   mouth.forEach((i, k) => {
-    const a = Math.PI + (2 * Math.PI * k) / mouth.length;
-    put(i, 0.35 * Math.cos(a), 1 - (0.12 + 0.2 * speaks) * Math.sin(a));
+    const a = PI + (2 * PI * k) / mouth.length;
+    put(i, 0.35 * cos(a), 1 - (0.12 + 0.2 * speaks) * sin(a));
   });
   oval.forEach((i, k) => {
-    const a = (2 * Math.PI * k) / oval.length - Math.PI / 2;
-    put(i, 1.05 * Math.cos(a), 0.4 + 1.4 * Math.sin(a));
+    const a = (2 * PI * k) / oval.length - PI / 2;
+    put(i, 1.05 * cos(a), 0.4 + 1.4 * sin(a));
   });
   return out;
 }

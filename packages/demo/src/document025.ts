@@ -45,7 +45,7 @@ export function finished025(media: { performance: Clip['media']; clean: Clip['me
     addClip(clip('tw025_clean', 'clean', media.clean, 1), 'c2'),
     addTrack({ ...made, id: 't1', name: 'Face', kind: 'face' }),
     ...faceParts.flatMap((part) => [
-      addTrack({ ...made, id: idOf(part), name: partName(part, sideOf(part)), kind: 'feature', values: { part } }),
+      addTrack({ ...made, id: idOf(part), name: partName(part, sideOf(part)), kind: 'face part', values: { part } }),
       pairTrack(idOf(part), 't1'),
     ]),
     ...eyeParts.flatMap((eye) => [

@@ -59,7 +59,7 @@ try {
       console.error(`${name}: ${good} of ${samples.length} good`);
     };
   await keep(faceFiles.face, (t) => t.kind === 'face');
-  for (const [part, name] of Object.entries(faceFiles.parts)) await keep(name, (t) => t.kind === 'feature' && t.part === part);
+  for (const [part, name] of Object.entries(faceFiles.parts)) await keep(name, (t) => t.kind === 'face part' && t.part === part);
   for (const [eye, name] of Object.entries(faceFiles.lids)) await keep(name, (t) => t.kind === 'lids' && t.name.endsWith(eye));
 } finally {
   await close();

@@ -1,8 +1,9 @@
 import { smoothstep } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
-import { edgeNames, warp } from '../image/warp';
+import { warp } from '../image/warp';
 import { param } from '../params/describe';
+import { beyondEdge } from './beyondEdge';
 import { effect, type Draw } from './describe';
 
 /** Moves the picture below about: rising heat, or a ripple that runs out from a point. What lies beyond the edge mirrors or holds, so no black is pulled in. */
@@ -54,13 +55,7 @@ export const displace = effect({
       range: [0, 3000],
       help: 'Radius at which the displacement has faded out, px; 0 = everywhere.',
     }),
-    edge: param.choice({
-      default: 'mirror',
-      of: edgeNames,
-      title: 'Beyond the edge',
-      help: 'Stand-in for pixels beyond the picture: its mirror image, or its last pixels.',
-      rare: true,
-    }),
+    edge: beyondEdge,
     seed: param.seed({ default: 3, title: 'Seed', rare: true }),
   },
   inputs: { below: { kind: 'below', title: 'Picture below' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },

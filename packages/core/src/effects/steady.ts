@@ -1,6 +1,7 @@
-import { edgeNames, warp } from '../image/warp';
+import { warp } from '../image/warp';
 import { param } from '../params/describe';
 import { quadToQuad, type Quad } from '../motion/fitHomography';
+import { beyondEdge } from './beyondEdge';
 import { effect } from './describe';
 
 /**
@@ -30,13 +31,7 @@ export const steady = effect({
       range: [100, 200],
       help: 'Size of the picture about its middle, so that its edges stay outside.',
     }),
-    edge: param.choice({
-      default: 'mirror',
-      of: edgeNames,
-      title: 'Beyond the edge',
-      help: 'Stand-in for pixels beyond the picture: its mirror image, or its last pixels.',
-      rare: true,
-    }),
+    edge: beyondEdge,
   },
   inputs: { below: { kind: 'below', title: 'Picture below' }, mount: { kind: 'mount', title: 'Mount' } },
   render({ pictures, width, height }, v, { below, mount }) {

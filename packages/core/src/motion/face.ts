@@ -1,4 +1,4 @@
-import { atan2, exp, hypot, PI } from '../image/exactMath';
+import { exp, hypot, PI } from '../image/exactMath';
 import type { Point } from './frame';
 import { placeAt } from './layers';
 import type { TrackSample } from './pointTracker';
@@ -211,9 +211,3 @@ export function screenSide(parts: Pick<Record<FacePart, readonly TrackSample[]>,
     there = here && placeAt(parts[other], frame);
   return here && there ? (here.x < there.x ? 'screen left' : 'screen right') : null;
 }
-/** Degrees by which the line from the right eye to the left is turned, clockwise from level. */
-export const faceTurn = (marks: FaceMarks): number => {
-  const [rx, ry] = partMiddle(marks, 'right eye'),
-    [lx, ly] = partMiddle(marks, 'left eye');
-  return (atan2(ly - ry, lx - rx) * 180) / PI;
-};

@@ -1,3 +1,4 @@
+import { hypot } from '../image/exactMath';
 import { after, back, seenAt, toCorners } from '../image/homography';
 import { hash } from '../image/random';
 import { solved } from '../image/solve';
@@ -28,6 +29,12 @@ export function quadToQuad(from: Quad, to: Quad): Homography | null {
     b = toCorners(1, 1, to),
     undone = a && back(a);
   return b && undone && scaled(after(b, undone), from);
+}
+/** How far two quads differ in shape, pixels: a shift of all corners counts nothing. */
+export function shapeOff(a: Quad, b: Quad): number {
+  const by = a.map((p, i) => [p[0] - b[i]![0], p[1] - b[i]![1]] as const),
+    mean = [0, 1].map((k) => by.reduce((sum, d) => sum + d[k]! / 4, 0));
+  return Math.max(...by.map((d) => hypot(d[0] - mean[0]!, d[1] - mean[1]!)));
 }
 /** Where the diagonals of a quad cross: the middle of a rectangle in perspective. */
 export function crossingOf([a, b, c, d]: Quad): [number, number] {

@@ -16,8 +16,8 @@ const SURE = 1.4;
 /** Less than this many pixels are nothing. */
 const LEAST = 4;
 
-/** How a matte is spread, with its edges: the places that a hundredth of it lies beyond, and the middle of what does. */
-function lookAt({ data, width, height }: Plane): (Spread & { spots: Record<MatteSpot, readonly [number, number]> }) | null {
+/** How a matte is spread, and where a spot of it is: its middle, or the edge that a hundredth of it lies beyond, in the middle of what does. */
+function lookAt({ data, width, height }: Plane, spot: MatteSpot): (Spread & { spot: readonly [number, number] }) | null {
   const columns = new Float64Array(width),
     rows = new Float64Array(height);
   let [area, sx, sy, xx, xy, yy] = [0, 0, 0, 0, 0, 0];
@@ -47,7 +47,6 @@ function lookAt({ data, width, height }: Plane): (Spread & { spots: Record<Matte
       }
       return sums.length / 2;
     },
-    [top, bottom, leftmost, rightmost] = [edge(rows, false), edge(rows, true), edge(columns, false), edge(columns, true)],
     beyond = (inside: (x: number, y: number) => boolean, along: 'x' | 'y') => {
       let [sum, n] = [0, 0];
       for (let y = 0, p = 0; y < height; y++)
@@ -59,15 +58,28 @@ function lookAt({ data, width, height }: Plane): (Spread & { spots: Record<Matte
         }
       return n > 0 ? sum / n + 0.5 : along === 'x' ? mx + 0.5 : my + 0.5;
     };
+  const at: Record<MatteSpot, () => readonly [number, number]> = {
+    'in its middle': () => [mx + 0.5, my + 0.5],
+    'at its top': () => {
+      const top = edge(rows, false);
+      return [beyond((_, y) => y < top + 0.5, 'x'), top];
+    },
+    'at its bottom': () => {
+      const bottom = edge(rows, true);
+      return [beyond((_, y) => y > bottom - 0.5, 'x'), bottom];
+    },
+    'at its left': () => {
+      const left = edge(columns, false);
+      return [left, beyond((x) => x < left + 0.5, 'y')];
+    },
+    'at its right': () => {
+      const right = edge(columns, true);
+      return [right, beyond((x) => x > right - 0.5, 'y')];
+    },
+  };
   return {
     ...{ area, x: mx + 0.5, y: my + 0.5, xx: xx / area - mx * mx, xy: xy / area - mx * my, yy: yy / area - my * my },
-    spots: {
-      'in its middle': [mx + 0.5, my + 0.5],
-      'at its top': [beyond((_, y) => y < top + 0.5, 'x'), top],
-      'at its bottom': [beyond((_, y) => y > bottom - 0.5, 'x'), bottom],
-      'at its left': [leftmost, beyond((x) => x < leftmost + 0.5, 'y')],
-      'at its right': [rightmost, beyond((x) => x > rightmost - 0.5, 'y')],
-    },
+    spot: at[spot](),
   };
 }
 
@@ -85,12 +97,12 @@ export class MatteMeter {
   ) {}
   /** @param plane coverage, 0..1, on frame `frame` of the clip. */
   at(plane: Plane, frame: number): TrackSample {
-    const seen = lookAt(plane);
+    const seen = lookAt(plane, this.spot);
     if (!seen) return { frame, x: null, y: null, rotation: 0, scale: 1, confidence: 0, state: 'lost' };
     const { last } = this,
       change = last ? Math.max(seen.area / last.area, last.area / seen.area) : 1,
       axis = axisOf(seen),
-      [x, y] = seen.spots[this.spot];
+      [x, y] = seen.spot;
     this.first ??= seen;
     this.last = seen;
     if (axis !== null) {

@@ -2,7 +2,7 @@ import { atan2, hypot, PI } from '../image/exactMath';
 import { back, seenAt } from '../image/homography';
 import type { Plane } from '../image/picture';
 import type { Homography } from '../image/warp';
-import { agreedHomography, isFirm, MapChange, quadToQuad, type Agreed, type Pair, type Quad } from './fitHomography';
+import { agreedHomography, isFirm, MapChange, quadToQuad, shapeOff, type Agreed, type Pair, type Quad } from './fitHomography';
 import { FollowedWindow, type View } from './flow';
 import type { Point } from './frame';
 import { grainOf } from './noise';
@@ -445,11 +445,5 @@ export class PlaneTracker {
     if (this.lostFor > 12) this.speed = this.speed.map(([x, y]) => [x * 0.9, y * 0.9]) as unknown as Quad;
     return this.sample(frame, 0, 'lost');
   }
-}
-/** How far two quads differ in shape, pixels: a shift of all corners counts nothing. */
-function shapeOff(a: Quad, b: Quad): number {
-  const by = a.map((p, i) => [p[0] - b[i]![0], p[1] - b[i]![1]] as const),
-    mean = [0, 1].map((k) => by.reduce((sum, d) => sum + d[k]! / 4, 0));
-  return Math.max(...by.map((d) => hypot(d[0] - mean[0]!, d[1] - mean[1]!)));
 }
 const given = (quad: Quad): [number, number][] => quad.map(([x, y]) => [x, y]);

@@ -12,8 +12,8 @@ const eyes = (...more: s.Edit[]) =>
   apply(
     smallShot(),
     s.addTrack({ id: 't1', name: 'Face', clip: 'c1', at: [36, 20], frame: 0, kind: 'face' }),
-    s.addTrack({ id: 't2', name: 'Right eye', clip: 'c1', at: [30, 20], frame: 0, kind: 'feature', values: { part: 'right eye' } }),
-    s.addTrack({ id: 't3', name: 'Left eye', clip: 'c1', at: [42, 20], frame: 0, kind: 'feature', values: { part: 'left eye' } }),
+    s.addTrack({ id: 't2', name: 'Right eye', clip: 'c1', at: [30, 20], frame: 0, kind: 'face part', values: { part: 'right eye' } }),
+    s.addTrack({ id: 't3', name: 'Left eye', clip: 'c1', at: [42, 20], frame: 0, kind: 'face part', values: { part: 'left eye' } }),
     s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't2' }),
     s.addTwin('r1', 't3'),
     ...more,

@@ -114,7 +114,7 @@ export function mirroredSides({ shot, row, places, from }: Looked): Found[] {
   const out: Found[] = [],
     sides = places.flatMap((place) => {
       const track = place.mount ? shot.tracks[shot.mounts[place.mount]!.track] : undefined;
-      return track?.kind === 'feature' && otherSide(track.part) !== track.part ? [{ place, track }] : [];
+      return track?.kind === 'face part' && otherSide(track.part) !== track.part ? [{ place, track }] : [];
     }),
     aside = (place: DrawnRow) =>
       ((place.values.place as readonly [number, number] | undefined)?.[0] ?? 0) + shot.mounts[place.mount!]!.offset[0];

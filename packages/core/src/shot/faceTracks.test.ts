@@ -24,7 +24,7 @@ test('a face that was found gets its parts and lids in one edit, named by both s
     all = Object.values(made.shot.tracks),
     named = (name: string) => all.find((t) => t.name === name)!;
   readShot(made.shot);
-  expect(kindsIn(made.shot)).toEqual({ face: 1, feature: faceParts.length, lids: 2 });
+  expect(kindsIn(made.shot)).toEqual({ face: 1, 'face part': faceParts.length, lids: 2 });
   expect(made.shot.tracks.t1!.at).toEqual([expect.closeTo(30, 6), expect.closeTo(20, 6)]);
   const eye = named('Left eye (screen right)');
   expect(stored.get(eye.samples!)).toBe(found.parts['left eye']);

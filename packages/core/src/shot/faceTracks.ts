@@ -11,10 +11,10 @@ type Samples = Found['face'];
 export function faceOf(shot: Shot, track: Track): Track | null {
   if (track.kind === 'face') return track;
   const named = 'pair' in track && track.pair ? shot.tracks[track.pair] : undefined;
-  return named && (track.kind === 'feature' || track.kind === 'lids') ? faceOf(shot, named) : null;
+  return named && (track.kind === 'face part' || track.kind === 'lids') ? faceOf(shot, named) : null;
 }
 const partsOf = (shot: Shot, face: string) =>
-  Object.values(shot.tracks).flatMap((t) => (t.kind === 'feature' && t.pair === face ? [t] : []));
+  Object.values(shot.tracks).flatMap((t) => (t.kind === 'face part' && t.pair === face ? [t] : []));
 
 /**
  * What was found of a face, as tracks: its own samples, and those of its parts and lids. A face that has no parts yet gets all of them; one that has
@@ -31,7 +31,7 @@ export async function faceTracks(shot: Shot, face: Track, found: Found, keep: (s
     edits: Edit[] = [storeSamples({ [face.id]: hashes.get(found.face)! }), changeTrack(face.id, place(found.face))];
   let parts = partsOf(shot, face.id);
   const taken = { ...shot.tracks },
-    make = (kind: 'feature' | 'lids', name: string, pair: string, at: [number, number], values?: { part: FacePart }): Track => {
+    make = (kind: 'face part' | 'lids', name: string, pair: string, at: [number, number], values?: { part: FacePart }): Track => {
       const id = freshId(taken, 't');
       edits.push(
         addTrack({ ...{ id, name, clip: face.clip, kind, at, frame: face.frame }, ...(values ? { values } : {}) }),
@@ -42,7 +42,7 @@ export async function faceTracks(shot: Shot, face: Track, found: Found, keep: (s
   if (!parts.length) {
     parts = faceParts.map((part) => {
       const side = screenSide(found.parts, part, face.frame);
-      return make('feature', partName(part, side), face.id, place(found.parts[part]).at ?? face.at, { part }) as (typeof parts)[number];
+      return make('face part', partName(part, side), face.id, place(found.parts[part]).at ?? face.at, { part }) as (typeof parts)[number];
     });
     for (const eye of eyeParts) {
       const of = parts.find((p) => p.part === eye)!,

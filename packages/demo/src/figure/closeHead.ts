@@ -6,7 +6,7 @@ import { dot, place, sub } from './vector';
 
 const { atan2, mix } = exactMath;
 
-/** Where an eyeball lies, to her left, up and ahead of the middle of the head; its radius, and that of its lids. */
+/** Middle of each eyeball in measures of the head, metres: to the outside (x), up (y) and ahead (z) of its middle; radius of the ball and of the lids. */
 export const EYE = { x: 0.0315, y: 0.004, z: 0.0755, ball: 0.0122, lids: 0.0136 };
 /** Half the width of the slit between the lids. */
 const SLIT = 0.0138;

@@ -71,7 +71,7 @@ export interface Drawn {
  * @param shift where the camera stands at MOMENTS, in pixels of the picture.
  * @param beside what else stands there at those moments.
  * @param times the moments, and where in the pixel each is seen.
- * @param figure what is drawn of her.
+ * @param figure makes the body that is drawn from how the warden stands: the whole figure, or head and shoulders.
  */
 export function drawIlse(
   moments: Stance[],

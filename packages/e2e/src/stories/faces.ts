@@ -60,7 +60,7 @@ export function faceStories(stage: Stage): void {
         }),
         eye = await stage.samples(id, 'Left eye (screen right)'),
         lids = await stage.samples(id, 'Lids of the left eye');
-      expect(tracks.map((t) => t.kind).sort()).toEqual(['face', ...Array<string>(8).fill('feature'), 'lids', 'lids']);
+      expect(tracks.map((t) => t.kind).sort()).toEqual(['face', ...Array<string>(8).fill('face part'), 'lids', 'lids']);
       expect(eye).toHaveLength(COUNT);
       expect(eye.filter((s) => s.state === 'good').length).toBeGreaterThanOrEqual(COUNT - 2);
       for (const s of eye)

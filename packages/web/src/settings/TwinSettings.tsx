@@ -23,8 +23,8 @@ export function TwinSettings({ row }: { row: Row }) {
     own = shot.tracks[trackOf(row.mount)],
     // The other eye first, where it hangs on one.
     across =
-      own?.kind === 'feature'
-        ? unused.find((t) => t.kind === 'feature' && t.pair === own.pair && t.part === otherSide(own.part))
+      own?.kind === 'face part'
+        ? unused.find((t) => t.kind === 'face part' && t.pair === own.pair && t.part === otherSide(own.part))
         : undefined,
     free = across ?? unused[0] ?? tracks[0];
   return (

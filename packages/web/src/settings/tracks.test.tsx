@@ -143,7 +143,7 @@ test('a part of a face is found with its face; lids are chosen as the gate of an
   opens(
     aShot(
       s.addTrack({ id: 't2', name: 'Ilse', clip: 'c1', at: [600, 300], frame: 0, kind: 'face' }),
-      s.addTrack({ id: 't3', name: 'Left eye', clip: 'c1', at: [640, 290], frame: 0, kind: 'feature' }),
+      s.addTrack({ id: 't3', name: 'Left eye', clip: 'c1', at: [640, 290], frame: 0, kind: 'face part' }),
       s.addTrack({ id: 't4', name: 'Lids', clip: 'c1', at: [640, 290], frame: 0, kind: 'lids' }),
       s.pairTrack('t4', 't3'),
     ),

@@ -4,7 +4,7 @@ import type { TrackKind } from './describe';
 import { camera } from './camera';
 import { colour } from './colour';
 import { face } from './face';
-import { feature } from './feature';
+import { facePart } from './facePart';
 import { gate } from './gate';
 import { ground } from './ground';
 import { hand } from './hand';
@@ -15,7 +15,7 @@ import { plane } from './plane';
 import { point } from './point';
 import { several } from './several';
 
-const register = { point, pair, area, colour, plane, ground, camera, face, feature, lids, matte, several, hand, gate };
+const register = { point, pair, area, colour, plane, ground, camera, face, 'face part': facePart, lids, matte, several, hand, gate };
 export type KindOfTrack = keyof typeof register;
 /** Every kind of track. Adding one touches its file, its test and one line here. */
 export const trackKinds = register as unknown as Record<KindOfTrack, TrackKind>;

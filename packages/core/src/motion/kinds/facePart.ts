@@ -5,8 +5,8 @@ import { trackKind } from './describe';
 import { faceLayers } from './face';
 
 /** One part of a face that was found. */
-export const feature = trackKind({
-  kind: 'feature',
+export const facePart = trackKind({
+  kind: 'face part',
   title: 'Part of a face',
   summary: 'An eye, a pupil, a brow, the mouth or the outline of a face. It turns and grows with the face.',
   params: {
