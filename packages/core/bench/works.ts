@@ -217,6 +217,8 @@ function outlineFeather(): Work {
         y: 360 + r * Math.sin(a),
         in: [k * Math.sin(a), -k * Math.cos(a)],
         out: [-k * Math.sin(a), k * Math.cos(a)],
+        inner: 0,
+        outer: 0,
       };
     });
   const canvas = createCanvas(WIDTH, HEIGHT),
@@ -225,7 +227,7 @@ function outlineFeather(): Work {
     work: 'outline-feather',
     ...whole,
     peer: 'canvas fill, blur, read back',
-    run: () => arena.give(outlineCoverage(vertices, 24, 1, WIDTH, HEIGHT, arena)),
+    run: () => arena.give(outlineCoverage(vertices, { feather: 24, grow: 0 }, 1, WIDTH, HEIGHT, arena)),
     runPeer() {
       context.clearRect(0, 0, WIDTH, HEIGHT);
       context.filter = 'blur(6px)';

@@ -77,7 +77,13 @@ export function finished020(
     addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }),
     // It rides on the bollard, and so goes with the camera's drift.
     addOutline('k1', 'keep inside', STANDING_020, 3),
-    rideOutline('k1', 'o1', 't3', DRAWN_AT, newOutline({ id: 'o1', name: 'Outline', mode: 'keep inside', points: STANDING_020 }).vertices),
+    rideOutline(
+      'k1',
+      'o1',
+      't3',
+      DRAWN_AT,
+      newOutline({ id: 'o1', name: 'Outline', mode: 'keep inside', points: STANDING_020, frame: DRAWN_AT }).keys,
+    ),
     setSourceValues('k1', { threshold: 3, softness: 2, smooth: 2, shadow: 'kept' }),
     changeMatte('k1', { grow: -1.5, fillHoles: 8000, despeckle: 300, blur: 0.8 }),
     addSubject('s1', 'Ilse', 'c1'),

@@ -8,7 +8,7 @@ export { useScratch } from './scratch';
 export { over, overInto, overPart, plus, blendLinear, copy } from './over';
 export { blendEncoded } from './encoded';
 export { blurRows, blurColumns, halve, double, meanHalf, meanHalfPlane, quarter, fourfold } from './blur';
-export { coverOutline, featherOutline } from './outline';
+export { coverOutline, featherByVertex, featherOutline } from './outline';
 export { growOnce, rootDifference, differenceAmount } from './matte';
 export { mixByMask, addDifference, overBehind, screenLight, layHalfLight, weighedSum, brightHalf, glowingHalf } from './mix';
 export { clear, leave, unite, product, largerOf, clampedLine, between, alphaOf, asAlpha, cutOut } from './planes';

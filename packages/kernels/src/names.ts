@@ -36,6 +36,20 @@ export interface BandKernels {
   featherOutline(
     ...given: [line: number, points: number, reach: number, left: number, top: number, across: number, out: number, width: number]
   ): void;
+  /** Bands of rows of the box. */
+  featherByVertex(
+    ...given: [
+      line: number,
+      points: number,
+      grow: number,
+      reach: number,
+      left: number,
+      top: number,
+      across: number,
+      out: number,
+      width: number,
+    ]
+  ): void;
   growOnce(src: number, dst: number, width: number, height: number, square: boolean, shrink: boolean): void;
   rootDifference(a: number, b: number, out: number, width: number): void;
   differenceAmount(difference: number, clean: number, low: number, high: number, dropShadow: boolean, out: number, width: number): void;
@@ -273,6 +287,7 @@ export const bandKernels = [
   'fourfold',
   'coverOutline',
   'featherOutline',
+  'featherByVertex',
   'growOnce',
   'rootDifference',
   'differenceAmount',

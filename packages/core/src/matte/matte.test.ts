@@ -2,14 +2,15 @@ import { AffineFrame, type Frame } from '../motion';
 import { Arena, newPicture, newPlane, normal, type Plane } from '../image';
 import { arrivalOrder, type Arrival } from './arrival';
 import { chromaMatte, differenceMatte, lumaMatte, type LumaOptions } from './keys';
-import { carried, carriedGrowth, outlineCoverage, type Vertex } from './outline';
+import { carried, carriedGrowth, outlineCoverage } from './outline';
+import { corner, curveBetween, isStraight, type Vertex } from './vertex';
 import { growMatte, refineMatte } from './refine';
 
 const arena = new Arena(48 * 2 ** 20);
 afterEach(() => {
   expect(arena.inUse).toBe(0);
 });
-const corner = (x: number, y: number): Vertex => ({ x, y, in: [0, 0], out: [0, 0] });
+const hard = { feather: 0, grow: 0 };
 const area = (p: Plane) => p.data.reduce((n, v) => n + v, 0);
 const none = { grow: 0, blur: 0, despeckle: 0, fillHoles: 0 };
 
@@ -23,24 +24,38 @@ describe('outlines', () => {
       [[corner(1, 1), corner(2, 2)], 0],
     ];
     for (const [vertices, truth] of cases) {
-      const p = outlineCoverage(vertices, 0, 1, 50, 40, arena);
+      const p = outlineCoverage(vertices, hard, 1, 50, 40, arena);
       expect(area(p)).toBeCloseTo(truth, 2);
       arena.give(p);
     }
   });
   test("a circle of four smooth vertices has a circle's area; the draft has a quarter of it", () => {
     const k = 0.5522847498 * 15,
-      v = (x: number, y: number, tx: number, ty: number): Vertex => ({ x, y, in: [-tx * k, -ty * k], out: [tx * k, ty * k] }),
+      v = (x: number, y: number, tx: number, ty: number): Vertex => ({
+        x,
+        y,
+        in: [-tx * k, -ty * k],
+        out: [tx * k, ty * k],
+        inner: 0,
+        outer: 0,
+      }),
       circle = [v(40, 25, 0, 1), v(25, 40, -1, 0), v(10, 25, 0, -1), v(25, 10, 1, 0)];
-    const p = outlineCoverage(circle, 0, 1, 50, 50, arena),
-      half = outlineCoverage(circle, 0, 0.5, 25, 25, arena);
+    const p = outlineCoverage(circle, hard, 1, 50, 50, arena),
+      half = outlineCoverage(circle, hard, 0.5, 25, 25, arena);
     expect(Math.abs(area(p) / (Math.PI * 225) - 1)).toBeLessThan(0.005);
     expect(area(half) * 4).toBeCloseTo(area(p), -1);
     arena.give(p);
     arena.give(half);
   });
   test('feather falls over its full width, centred on the edge', () => {
-    const p = outlineCoverage([corner(20, -50), corner(200, -50), corner(200, 90), corner(20, 90)], 12, 1, 40, 10, arena),
+    const p = outlineCoverage(
+        [corner(20, -50), corner(200, -50), corner(200, 90), corner(20, 90)],
+        { feather: 12, grow: 0 },
+        1,
+        40,
+        10,
+        arena,
+      ),
       row = [...p.data.slice(5 * 40, 6 * 40)];
     expect(row[13]).toBe(0);
     expect(row[26]).toBe(1);
@@ -195,6 +210,67 @@ test('an order field runs from 0 to 1 along its way and is ragged by the length 
   expect(order({ ...radius, from: [20, 0] }, 59, 109, body)).toBeCloseTo(Math.sqrt(0.25 * 0.25 + 0.25 * 0.25) / 100, 4);
 });
 
+describe('a feather that differs from point to point', () => {
+  const shape: Vertex[] = [
+    { ...corner(30, 20), inner: 2, outer: 10 },
+    { ...corner(90, 24), inner: 12, outer: 0, out: [10, 20], in: [-8, -14] },
+    { ...corner(84, 70), inner: 0, outer: 0 },
+    { ...corner(36, 66), inner: 6, outer: 16, in: [12, 10], out: [-12, -10] },
+  ];
+  /** The line as many points, each with its reaches. */
+  const fine = shape.flatMap((a, i) => {
+    const b = shape[(i + 1) % 4]!,
+      [p, q, r, s] = curveBetween(a, b);
+    return Array.from({ length: 300 }, (_, k) => {
+      const t = k / 300,
+        w = 1 - t,
+        on = (c: 0 | 1) => w * w * w * p[c] + 3 * w * w * t * q[c] + 3 * w * t * t * r[c] + t * t * t * s[c],
+        // Straight ways are even; their handles are on their ends.
+        straight = (c: 0 | 1) => p[c] * w + s[c] * t,
+        at = isStraight(a, b) ? straight : on;
+      return { x: at(0), y: at(1), inner: a.inner + (b.inner - a.inner) * t, outer: a.outer + (b.outer - a.outer) * t };
+    });
+  });
+  const truth = (x: number, y: number, feather: number, grow: number): number => {
+    let least = Infinity,
+      near = fine[0]!,
+      inside = false;
+    fine.forEach((p, i) => {
+      const q = fine[(i + 1) % fine.length]!,
+        d = Math.hypot(p.x - x, p.y - y);
+      if (d < least) [least, near] = [d, p];
+      if (p.y <= y !== q.y <= y && x < p.x + ((y - p.y) / (q.y - p.y)) * (q.x - p.x)) inside = !inside;
+    });
+    const inner = Math.max(0.5, near.inner + feather / 2),
+      outer = Math.max(0.5, near.outer + feather / 2),
+      c = Math.min(1, Math.max(0, ((inside ? least : -least) + grow + outer) / (inner + outer)));
+    return c * c * (3 - 2 * c);
+  };
+  test.each([
+    [0, 0],
+    [6, 0],
+    [4, 5],
+    [3, -4],
+  ])('follows the exact distance (feather %i, grown by %i)', (feather, grow) => {
+    const cover = outlineCoverage(shape, { feather, grow }, 1, 120, 96, arena);
+    let worst = 0;
+    for (let y = 0; y < 96; y += 3)
+      for (let x = 0; x < 120; x += 3) worst = Math.max(worst, Math.abs(cover.data[y * 120 + x]! - truth(x + 0.5, y + 0.5, feather, grow)));
+    expect(worst).toBeLessThan(0.06);
+    arena.give(cover);
+  });
+  test('an outline without any is filled as before; grown by a pixel it is larger by its length', () => {
+    const plain = [corner(20, 20), corner(80, 20), corner(80, 60), corner(20, 60)],
+      before = outlineCoverage(plain, hard, 1, 100, 80, arena),
+      grown = outlineCoverage(plain, { feather: 0, grow: 4 }, 1, 100, 80, arena);
+    // The corners of a grown outline are round.
+    expect(area(before)).toBeCloseTo(60 * 40, 3);
+    expect(Math.abs(area(grown) - (60 * 40 + 4 * 200 + Math.PI * 16))).toBeLessThan(4);
+    arena.give(before);
+    arena.give(grown);
+  });
+});
+
 test('an outline that rides goes, turns and grows with what it rides on, its handles and feather too', () => {
   const square = newOutlineOf([
       [40, 40],
@@ -215,9 +291,8 @@ test('an outline that rides goes, turns and grows with what it rides on, its han
   const bent = carried([{ ...square[0]!, out: [10, 0], in: [0, 0] }], then, now)[0]!;
   expect(bent.out.map((n) => Math.round(n * 10) / 10)).toEqual([10.6, 10.6]);
   expect(bent.in).toEqual([0, 0]);
-  const cover = outlineCoverage(moved, 0, 1, 120, 80, arena);
+  const cover = outlineCoverage(moved, hard, 1, 120, 80, arena);
   expect(area(cover)).toBeCloseTo(400 * 1.5 * 1.5, 0);
   arena.give(cover);
 });
-const newOutlineOf = (points: [number, number][]) =>
-  points.map(([x, y]) => ({ x, y, in: [0, 0] as [number, number], out: [0, 0] as [number, number] }));
+const newOutlineOf = (points: [number, number][]) => points.map(([x, y]) => corner(x, y));

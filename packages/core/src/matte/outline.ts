@@ -3,18 +3,24 @@ import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
 import type { Frame } from '../motion/frame';
-
-/** A vertex of a closed Bezier outline, whole-shot pixels; `in` and `out` are its handles as offsets from it. */
-export interface Vertex {
-  x: number;
-  y: number;
-  in: [number, number];
-  out: [number, number];
-}
+import { mappedVertex } from './outlineKeys';
+import { isStraight, type Vertex } from './vertex';
 
 type Polyline = Float64Array; // x, y pairs, closed
 
-/** The outline as straight pieces, each at most about 2 px long at this scale. */
+/** Into how many straight pieces the way from a vertex to the next is cut: each at most about 2 px long at this scale. */
+function piecesOf(a: Vertex, b: Vertex, scale: number): number {
+  if (isStraight(a, b)) return 1;
+  const [x0, y0, x3, y3] = [a.x, a.y, b.x, b.y],
+    [x1, y1, x2, y2] = [x0 + a.out[0], y0 + a.out[1], x3 + b.in[0], y3 + b.in[1]],
+    length =
+      Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0)) +
+      Math.sqrt((x2 - x1) * (x2 - x1) + (y2 - y1) * (y2 - y1)) +
+      Math.sqrt((x3 - x2) * (x3 - x2) + (y3 - y2) * (y3 - y2));
+  return Math.max(2, Math.min(200, Math.ceil((length * scale) / 2)));
+}
+
+/** The outline as straight pieces. */
 export function flatten(vertices: readonly Vertex[], scale: number): Polyline {
   const out: number[] = [];
   for (let i = 0; i < vertices.length; i++) {
@@ -28,12 +34,7 @@ export function flatten(vertices: readonly Vertex[], scale: number): Polyline {
       y2 = b.y + b.in[1],
       x3 = b.x,
       y3 = b.y;
-    const straight = a.out[0] === 0 && a.out[1] === 0 && b.in[0] === 0 && b.in[1] === 0;
-    const length =
-      Math.sqrt((x1 - x0) * (x1 - x0) + (y1 - y0) * (y1 - y0)) +
-      Math.sqrt((x2 - x1) * (x2 - x1) + (y2 - y1) * (y2 - y1)) +
-      Math.sqrt((x3 - x2) * (x3 - x2) + (y3 - y2) * (y3 - y2));
-    const n = straight ? 1 : Math.max(2, Math.min(200, Math.ceil((length * scale) / 2)));
+    const n = piecesOf(a, b, scale);
     for (let k = 0; k < n; k++) {
       const t = k / n,
         w = 1 - t,
@@ -44,6 +45,18 @@ export function flatten(vertices: readonly Vertex[], scale: number): Polyline {
       out.push((p * x0 + q * x1 + r * x2 + s * x3) * scale, (p * y0 + q * y1 + r * y2 + s * y3) * scale);
     }
   }
+  return Float64Array.from(out);
+}
+/** How far the feather reaches at each point of the flattened outline, inwards and outwards, in pixels of the picture: even from vertex to vertex. */
+function flattenFeather(vertices: readonly Vertex[], feather: number, scale: number): Float64Array {
+  const out: number[] = [];
+  vertices.forEach((a, i) => {
+    const b = vertices[(i + 1) % vertices.length]!,
+      n = piecesOf(a, b, scale),
+      // Without feather the edge still takes up the pixel that it crosses.
+      reach = (own: number) => Math.max(0.5, (own + feather / 2) * scale);
+    for (let k = 0; k < n; k++) out.push(reach(a.inner + ((b.inner - a.inner) * k) / n), reach(a.outer + ((b.outer - a.outer) * k) / n));
+  });
   return Float64Array.from(out);
 }
 
@@ -135,13 +148,20 @@ function areaCoverage(line: Polyline, out: Plane, { left, right, top, bottom }: 
   pictures.give(changes);
 }
 
+/** How an outline is filled; lengths in whole-shot pixels. */
+export interface Fill {
+  /** Full width over which it falls from 1 to 0, centred on the edge. */
+  feather: number;
+  /** By how much the edge lies further out; below 0 further in. */
+  grow: number;
+}
+
 /**
- * Coverage of a closed Bezier outline, 0..1. `feather` is the full width in whole-shot pixels over which it falls from 1 to 0,
- * centred on the edge. Fewer than three vertices cover nothing. Only the part of the picture around the outline is worked on.
+ * Coverage of a closed Bezier outline, 0..1. Fewer than three vertices cover nothing. Only the part of the picture around the outline is worked on.
  */
 export function outlineCoverage(
   vertices: readonly Vertex[],
-  feather: number,
+  { feather, grow }: Fill,
   scale: number,
   width: number,
   height: number,
@@ -151,11 +171,33 @@ export function outlineCoverage(
   if (vertices.length < 3) return out;
   const line = flatten(vertices, scale),
     soft = feather * scale,
-    box = boxOf(line, soft > 1 ? soft / 2 : 0, width, height);
+    byVertex = grow !== 0 || vertices.some((v) => v.inner > 0 || v.outer > 0),
+    reaches = byVertex ? flattenFeather(vertices, feather, scale) : null,
+    reach = reaches ? reaches.reduce((most, r) => Math.max(most, r)) + Math.abs(grow) * scale : soft > 1 ? soft / 2 : 0,
+    box = boxOf(line, reach, width, height);
   if (!box) return out;
   areaCoverage(line, out, box, pictures);
-  if (soft > 1) feathered(line, soft / 2, out, box, pictures);
+  if (reaches) featheredByVertex(line, reaches, grow * scale, reach, out, box, pictures);
+  else if (soft > 1) feathered(line, soft / 2, out, box, pictures);
   return out;
+}
+
+/** Coverage by distance to the polyline, whose feather differs from point to point, with its edge moved outwards by `grow`. */
+function featheredByVertex(
+  line: Polyline,
+  reaches: Float64Array,
+  grow: number,
+  reach: number,
+  out: Plane,
+  { left, right, top, bottom }: Box,
+  pictures: Pictures,
+): void {
+  const points = pictures.takePlane(2 * line.length, 1);
+  for (let i = 0; i < line.length; i += 2) points.data.set([line[i]!, line[i + 1]!, reaches[i]!, reaches[i + 1]!], 2 * i);
+  withAddresses(pictures, [points, out], (from, to) =>
+    pictures.run('featherByVertex', bottom - top, from!, line.length / 2, grow, reach, left, top, right - left, to!, out.width),
+  );
+  pictures.give(points);
 }
 
 /** Coverage by distance to the polyline: a smooth step over `reach` to both sides. */
@@ -173,15 +215,12 @@ function feathered(line: Polyline, reach: number, out: Plane, { left, right, top
  * @param then the frame that it rides on, at the frame at which it was drawn; so `now`, at the frame that is wanted.
  */
 export function carried(vertices: readonly Vertex[], then: Frame, now: Frame): Vertex[] {
-  const move = (x: number, y: number) => now.toPicture(then.toBody([x, y]));
   return vertices.map((v) => {
-    const [x, y] = move(v.x, v.y),
-      offset = ([dx, dy]: readonly [number, number]): [number, number] => {
-        if (dx === 0 && dy === 0) return [0, 0];
-        const [ex, ey] = move(v.x + dx, v.y + dy);
-        return [ex - x, ey - y];
-      };
-    return { x, y, in: offset(v.in), out: offset(v.out) };
+    const moved = mappedVertex(v, (p) => now.toPicture(then.toBody(p)));
+    if (!v.inner && !v.outer) return moved;
+    const at = then.toBody([v.x, v.y]),
+      growth = now.scaleAt(at) / then.scaleAt(at);
+    return { ...moved, inner: v.inner * growth, outer: v.outer * growth };
   });
 }
 /** How much a feather at an outline's first vertex has grown with what it rides on. */

@@ -7,7 +7,7 @@ export { keyOf } from './key';
 export { sizeOf, type Factor } from './factor';
 export * from './need';
 export { framesOf, type Mounts } from './frames';
-export { outlineAt } from './matteSteps';
+export * from './outlineAt';
 export { isOpaque } from './base';
 export * from './pass';
 export { planFrame } from './plan';

@@ -2,14 +2,15 @@ import type { Picture, Plane } from '../image/picture';
 import { clampedLine, emptyPlane, largerOf, leave, product, unite } from '../image/planeMath';
 import type { Arena } from '../image/arena';
 import { drawPlacedPlane } from '../placing';
-import { carried, carriedGrowth, matteSources, outlineCoverage, refineMatte, type SourceInput } from '../matte';
+import { matteSources, outlineCoverage, refineMatte, type SourceInput } from '../matte';
 import { planeBetween } from '../motion/between';
 import { valuesAt } from '../params';
 import { appearanceOf, carrierOfMatte } from '../shot/appearance';
 import { clipFrame, clipStart } from '../shot/when';
 import { clipWithRole, matteClip, matteSource } from '../shot/clips';
-import type { Clip, Matte, Outline, Shot, Subject } from '../shot/schema';
+import type { Clip, Matte, Shot, Subject } from '../shot/schema';
 import type { Step } from './evaluate';
+import { outlineAt } from './outlineAt';
 import { keyOf } from './key';
 import { matchedStep } from './matchedLight';
 import { sizeOf, type Factor } from './factor';
@@ -17,16 +18,6 @@ import { draftMap, fittedStep, ownStep, weighedSteps } from './plateSteps';
 import { combine } from './combine';
 import type { Mounts } from './frames';
 import type { Sources } from './sources';
-
-/** An outline where it stands at a frame of its clip, in the clip's pixels: carried by what it rides on since the frame at which it was drawn. */
-export function outlineAt(outline: Outline, clipFrame: number, mounts: Mounts): Pick<Outline, 'vertices' | 'feather' | 'mode'> {
-  const { vertices, feather, mode, mount, mountFrame } = outline,
-    now = mount ? mounts.onClip(mount, clipFrame) : null,
-    then = mount ? mounts.onClip(mount, mountFrame) : null;
-  return now && then
-    ? { mode, vertices: carried(vertices, then, now), feather: feather * carriedGrowth(vertices, then, now) }
-    : { mode, vertices, feather };
-}
 
 /** What is needed to make mattes. */
 export interface MatteWorld {
@@ -85,6 +76,10 @@ function appearingMatte(world: MatteWorld, matte: Matte, frame: number, factor: 
       }
     : own;
 }
+/** What is in one of two mattes and not in both, in place. */
+function eitherOf(a: Plane, b: Plane): void {
+  for (let i = 0; i < a.data.length; i++) a.data[i]! += b.data[i]! * (1 - 2 * a.data[i]!);
+}
 function addPlane(sum: Plane, plane: Plane, share: number): void {
   for (let i = 0; i < sum.data.length; i++) sum.data[i]! += share * plane.data[i]!;
 }
@@ -104,7 +99,7 @@ export function clipMatteStep(
   const size = sizeOf(clip ?? shot, factor),
     scale = 1 / factor,
     clean = clipWithRole(shot, 'clean');
-  const outlines = matte.outlines.map((outline) => outlineAt(outline, at, mounts));
+  const outlines = matte.outlines.filter((o) => !o.muted).map((o) => outlineAt(o, at, mounts));
   const source = matteSources[matte.source.kind],
     of = {
       plate: () => {
@@ -148,17 +143,25 @@ export function clipMatteStep(
       let out: Plane | null = made ? source.make(canvas, v, read) : null,
         kept: Plane | null = null;
       outlines.forEach((outline) => {
-        const cover = outlineCoverage(outline.vertices, outline.feather, scale, size.width, size.height, arena);
-        if (outline.mode === 'add' && out) unite(out, cover, arena, out);
-        else if (outline.mode === 'add') {
-          out = cover;
-          return;
-        } else if (outline.mode === 'take away') {
-          if (out) leave(out, cover, arena, 1, out);
-        } else if (kept) largerOf(kept, cover, arena, 1, kept);
-        else {
-          kept = cover;
-          return;
+        const { mode, opacity } = outline,
+          cover = outlineCoverage(outline.vertices, outline, scale, size.width, size.height, arena);
+        if (mode === 'keep inside') {
+          // What lies outside is left by the share that does not count.
+          if (opacity < 1) clampedLine(cover, opacity, 1 - opacity, arena, cover);
+          if (kept) largerOf(kept, cover, arena, 1, kept);
+          else {
+            kept = cover;
+            return;
+          }
+        } else {
+          if (opacity < 1) clampedLine(cover, opacity, 0, arena, cover);
+          if (mode !== 'take away' && !out) {
+            out = cover;
+            return;
+          }
+          if (mode === 'add') unite(out!, cover, arena, out!);
+          else if (mode === 'exclude') eitherOf(out!, cover);
+          else if (out) leave(out, cover, arena, 1, out);
         }
         arena.give(cover);
       });

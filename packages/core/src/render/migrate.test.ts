@@ -63,7 +63,10 @@ test('version 2: an outline rides from a frame of its clip on, and the base is t
   // What was drawn on a clip of twice the size was in pixels of the shot.
   const old = read('v2-riding.json').document as unknown as { clips: Record<string, Record<string, unknown>> },
     large = readShot({ ...old, clips: { ...old.clips, c1: { ...old.clips.c1, width: 128, height: 96 } } });
-  expect(large.mattes.k3!.outlines[0]!).toMatchObject({ feather: 6, vertices: [{ x: 52, y: 28 }, { x: 76, y: 28 }, {}, {}] });
+  expect(large.mattes.k3!.outlines[0]!).toMatchObject({
+    values: { feather: 6, grow: 0, opacity: 100 },
+    keys: [{ vertices: [{ x: 52, y: 28, inner: 0 }, { x: 76, y: 28 }, {}, {}] }],
+  });
 });
 
 test('version 3: no clip is a part of another, each has the light that was filmed, and no effect leads a take', () => {

@@ -1,5 +1,7 @@
 import { generateKeyBetween } from 'fractional-indexing';
 import { defaultsOf, effectOf, type Lane } from '../effects';
+import { outlineParams } from '../matte/outlineParams';
+import { corner, type Vertex } from '../matte/vertex';
 import { matteSources, type SourceKind, type StoredSource } from '../matte/sources';
 import { namesNothing, trackKinds, type KindOfTrack } from '../motion/kinds';
 import type { Params, StoredValue } from '../params';
@@ -161,14 +163,19 @@ export const newOutline = (o: {
   id: string;
   name: string;
   mode: OutlineMode;
-  points: readonly (readonly [number, number])[];
+  /** The frame of its clip at which it is drawn: its first key. */
+  frame?: number;
+  /** Corners, or vertices with handles. */
+  points: readonly (readonly [number, number] | Vertex)[];
   feather?: number;
 }): Outline => ({
   id: o.id,
   name: o.name,
   mode: o.mode,
-  vertices: o.points.map(([x, y]) => ({ x, y, in: [0, 0], out: [0, 0] })),
-  feather: o.feather ?? 12,
+  muted: false,
+  keys: [{ frame: o.frame ?? 0, ease: 'flows', vertices: o.points.map((p) => ('x' in p ? p : corner(p[0], p[1]))) }],
+  values: { ...defaultsOf(outlineParams), ...(o.feather === undefined ? {} : { feather: o.feather }) } as Outline['values'],
+  curves: {},
   mount: null,
   mountFrame: 0,
 });

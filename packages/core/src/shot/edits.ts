@@ -8,40 +8,13 @@ import type { Correction } from '../motion/samples';
 import { defaultsOf, type StoredValue } from '../params';
 import { clipParams, frozen } from '../placing';
 import { easeOf, withPoint, type CurvePoint } from '../time/curve';
-import {
-  freshId,
-  freshName,
-  newMatte,
-  newOutline,
-  newPlacing,
-  newRow,
-  newSource,
-  newSubject,
-  newTake,
-  newTrack,
-  plainReading,
-} from './create';
+import { freshId, freshName, newMatte, newPlacing, newRow, newSource, newSubject, newTake, newTrack, plainReading } from './create';
 import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
 import { asStored, inRowFrames, putPoint } from './hungCurves';
 import { rowRange, rowsOf } from './query';
 import { cueFrame, storedCueFrame } from './when';
-import type {
-  Base,
-  Clip,
-  Cue,
-  Matte,
-  NewClip,
-  Outline,
-  OutlineMode,
-  PlacedEntry,
-  Repair,
-  Row,
-  Shot,
-  Subject,
-  Take,
-  Track,
-} from './editTypes';
+import type { Base, Clip, Cue, Matte, NewClip, PlacedEntry, Repair, Row, Shot, Subject, Take, Track } from './editTypes';
 
 export { together, type Change, type Edit } from './edit';
 
@@ -298,37 +271,6 @@ export const setSourceClip = (id: string, clip: string | null): Edit =>
   edit('Change clip of matte', (s) => {
     s.mattes[id]!.source.clip = clip;
   });
-export const addOutline = (matte: string, mode: OutlineMode, points: readonly (readonly [number, number])[], feather?: number): Edit =>
-  edit('Draw outline', (s) => {
-    const { outlines } = s.mattes[matte]!;
-    outlines.push(newOutline({ id: freshId(outlines, 'o'), name: freshName(outlines, 'Outline'), mode, points, feather }));
-  });
-export const changeOutline = (matte: string, id: string, change: Partial<Omit<Outline, 'id'>>): Edit =>
-  edit('Change outline', (s) => {
-    Object.assign(
-      s.mattes[matte]!.outlines.find((o) => o.id === id)!,
-      change,
-    );
-  });
-/**
- * Lets an outline ride on a track from a frame of its clip on, or (null) on nothing. It stays where it stands at that frame.
- * @param vertices the outline as it stands there, in pixels of the clip.
- */
-export const rideOutline = (matte: string, id: string, track: string | null, frame: number, vertices: Outline['vertices']): Edit =>
-  edit(track ? 'Let outline ride' : 'Let outline stand', (s) => {
-    const outline = s.mattes[matte]!.outlines.find((o) => o.id === id)!,
-      was = outline.mount;
-    outline.vertices = vertices;
-    outline.mount = track ? mountOn(s, track) : null;
-    outline.mountFrame = frame;
-    if (was && was !== outline.mount) dropIdleMount(s, was);
-  });
-export const removeOutline = (matte: string, id: string): Edit =>
-  edit('Remove outline', (s) => {
-    const m = s.mattes[matte]!;
-    m.outlines = m.outlines.filter((o) => o.id !== id);
-  });
-
 export const addSubject = (id: string, name: string, clip: string): Edit =>
   edit('Add subject', (s) => {
     s.subjects[id] = newSubject({ id, name: freshName(s.subjects, name), clip: s.clips[clip]! as Clip, shot: s as Shot });

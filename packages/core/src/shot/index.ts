@@ -10,6 +10,7 @@ export * from './replaceClip';
 export * from './schema';
 export * from './expand';
 export * from './rowEdits';
+export * from './outlineEdits';
 export * from './references';
 export * from './remove';
 export * from './drawn';

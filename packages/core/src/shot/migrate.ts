@@ -4,7 +4,7 @@ import { effectOf } from '../effects';
  * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
  * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
  */
-export const DOCUMENT_VERSION = 7;
+export const DOCUMENT_VERSION = 8;
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -183,7 +183,31 @@ const toLayers = (old: Json): Json => ({
   rows: mapped(old.rows, (r) => ({ gate: null, ...r })),
 });
 
-const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade, 5: toRead, 6: toLayers };
+/** 7 to 8: an outline has keys over time and curves, and each of its points a feather of its own. */
+const toKeyed = (old: Json): Json => ({
+  ...old,
+  version: 8,
+  mattes: mapped(old.mattes, (m) => ({
+    ...m,
+    outlines: Array.isArray(m.outlines)
+      ? (m.outlines as Json[]).map(({ vertices, feather, ...o }) => ({
+          ...o,
+          muted: false,
+          keys: [
+            {
+              frame: o.mountFrame,
+              ease: 'flows',
+              vertices: Array.isArray(vertices) ? (vertices as Json[]).map((v) => ({ ...v, inner: 0, outer: 0 })) : vertices,
+            },
+          ],
+          values: { feather, grow: 0, opacity: 100 },
+          curves: {},
+        }))
+      : m.outlines,
+  })),
+});
+
+const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade, 5: toRead, 6: toLayers, 7: toKeyed };
 
 interface Made {
   effect?: unknown;

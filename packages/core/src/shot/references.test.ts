@@ -54,7 +54,7 @@ const full = (): Shot => {
     s.addRepair('c1', { points: [[1, 1]], radius: 4, softness: 50, clip: 'c2', frame: 0, offset: [0, 0], matched: true }),
     s.keepBuiltPlate('c10', 'c1', { path: 'built' }, FACTS, { ...BUILT, clip: 'c1', matte: 'k1' }),
   );
-  return apply(made, s.changeOutline('k1', 'o1', { mount: 'm1' }));
+  return apply(made, s.rideOutline('k1', 'o1', 't1', 0, made.mattes.k1!.outlines[0]!.keys));
 };
 
 test('every place of a document that holds the id of another entity is in the table', () => {

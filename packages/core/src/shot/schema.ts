@@ -3,6 +3,8 @@ import { blendNames } from '../image/blend';
 import { primariesNames } from '../image/primaries';
 import { transferNames } from '../image/transfer';
 import { easings } from '../time/curve';
+import { keyEasings } from '../matte/outlineKeys';
+import { outlineParams } from '../matte/outlineParams';
 import { matteSources, sourceKinds, type StoredSource } from '../matte/sources';
 import { carriageParams, type Carriage } from '../motion/carriage';
 import { kindsOfTrack, trackKinds, type StoredKind } from '../motion/kinds';
@@ -195,14 +197,29 @@ export const mountSchema = z.object({ id, name, track: id, offset: pair, ...valu
   { id: string; name: string; track: string; offset: [number, number] } & Carriage
 >;
 
-export const vertexSchema = z.object({ x: finite, y: finite, in: pair, out: pair });
-export const outlineModes = ['add', 'take away', 'keep inside'] as const;
-export const outlineSchema = z.object({
+const reach = finite.min(0).max(1000);
+export const vertexSchema = z.object({ x: finite, y: finite, in: pair, out: pair, inner: reach, outer: reach });
+export const outlineModes = ['add', 'take away', 'keep inside', 'exclude'] as const;
+const outlineKeySchema = z.object({ frame, ease: z.enum(keyEasings), vertices: z.array(vertexSchema.nullable()).max(500) });
+export const outlineSchema = z.strictObject({
   id,
   name,
   mode: z.enum(outlineModes),
-  vertices: z.array(vertexSchema).max(500),
-  feather: finite.min(0).max(1000),
+  /** It does not count. */
+  muted: z.boolean(),
+  keys: z
+    .array(outlineKeySchema)
+    .min(1)
+    .max(2000)
+    .refine((keys) => keys.every((k, i) => i === 0 || k.frame > keys[i - 1]!.frame), 'Keys of an outline must be in order of frames.')
+    .refine(
+      ([first, ...others]) => others.every((k) => k.vertices.length === first!.vertices.length),
+      'All keys of an outline must have the same number of points.',
+    )
+    .refine((keys) => keys[0]!.vertices.every((_, i) => keys.some((k) => k.vertices[i])), 'Each point of an outline must be set on a key.'),
+  /** Over the frames of its clip. */
+  values: valuesSchema,
+  curves: z.record(keyOf(60), curveSchema),
   mount: id.nullable(),
   mountFrame: frame,
 });
@@ -257,6 +274,7 @@ export const baseSchema = z.object({
   takes: z.array(takeSchema).max(200),
   ground: z.object({ clip: id.nullable(), values: valuesSchema }),
 });
+const outlineKind = { title: 'Outline', params: outlineParams };
 export const occluderSchema = z.object({ id, name, matte: id });
 
 /** Another place where the same row stands: what it hangs on there, and the values in which it differs. */
@@ -383,6 +401,13 @@ function crossCheck(
   placed('clips', clipPlacing);
   placed('subjects', subjectPlacing);
   for (const { path, message } of valueProblems(groundKind, shot.base.ground.values, {})) need(false, ['base', 'ground', ...path], message);
+  for (const matte of Object.values(shot.mattes)) {
+    if (known?.mattes[matte.id] === matte) continue;
+    matte.outlines.forEach((o, i) => {
+      for (const { path, message } of valueProblems(outlineKind, o.values, o.curves))
+        need(false, ['mattes', matte.id, 'outlines', i, ...path], message);
+    });
+  }
   shot.base.takes.forEach((take, i) => {
     for (const { path, message } of valueProblems(transitionKind, take.values, {})) need(false, ['base', 'takes', i, ...path], message);
   });

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { apply, smallShot } from '../../test/smallShot';
 import * as shot from './index';
-import { applyChange, applyEdit, independent, readShot, type Edit, type Shot } from './index';
+import { applyChange, applyEdit, DOCUMENT_VERSION, independent, readShot, type Edit, type Shot } from './index';
 
 const full = (): Shot =>
   apply(
@@ -145,7 +145,11 @@ describe('reading unknown documents says where and what', () => {
   }
   const points = (...at: [number, number][]) => ({ points: at.map(([frame, value]) => ({ frame, value, ease: 'linear' })) });
   const cases: [string, (d: Broken) => unknown, RegExp][] = [
-    ['a newer version', (d) => (d.version = 8), /newer version \(document version 8\)/],
+    [
+      'a newer version',
+      (d) => (d.version = DOCUMENT_VERSION + 1),
+      new RegExp(`newer version \\(document version ${DOCUMENT_VERSION + 1}\\)`),
+    ],
     [
       'a missing track',
       (d) => (d.mounts[Object.keys(d.mounts)[0]!]!.track = 't9'),

@@ -67,8 +67,9 @@ export function filmStories(stage: Stage): void {
           120_000,
         );
       };
-      const drawOutline = async (button: string, points: [number, number][]): Promise<void> => {
-        await clickText(page, button);
+      const drawOutline = async (mode: string, points: [number, number][]): Promise<void> => {
+        await page.select('select[aria-label="A new outline"]', mode);
+        await press(page, '[aria-label="Draw point by point"]');
         for (const p of points) await clickPicture(page, ...p);
         await page.keyboard.press('Enter');
         await saved(page);
@@ -138,12 +139,12 @@ export function filmStories(stage: Stage): void {
         await setField(page, 'Shadow', 'kept');
         await goTo(page, 1066);
         await settled(page);
-        await drawOutline('Keep only inside', BODY_AREA);
+        await drawOutline('keep inside', BODY_AREA);
         await clickText(page, 'Make it the subject');
         await clickText(page, 'New matte');
         await clickText(page, 'Outlines drawn by hand');
         await setField(page, 'Name', 'Her light');
-        await drawOutline('Add area', TRACES_AREA);
+        await drawOutline('add', TRACES_AREA);
         await setField(page, 'Feather', '60');
         await clickText(page, 'Traces of Ilse');
         await clickText(page, 'New matte');
@@ -164,7 +165,7 @@ export function filmStories(stage: Stage): void {
         expect(seen.size).toBe(3);
         const now = (await opened()).document,
           subject = Object.values(now.subjects)[0]!;
-        expect(now.mattes[subject.matte!]!.outlines[0]!.vertices).toHaveLength(BODY_AREA.length);
+        expect(now.mattes[subject.matte!]!.outlines[0]!.keys[0]!.vertices).toHaveLength(BODY_AREA.length);
         expect(now.mattes[subject.traces!]!.name).toBe('Her light');
         expect(Object.keys(now.occluders)).toHaveLength(1);
       };

@@ -1,52 +1,35 @@
-import { Pencil, Trash2 } from 'lucide-react';
+import { Trash2 } from 'lucide-react';
 import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
 import {
   addOccluder,
   addSubject,
   changeMatte,
-  changeOutline,
   changeSubject,
   freshId,
   setSourceClip,
   setSourceKind,
   setSourceValues,
-  outlineModes,
-  removeOutline,
   clipFrame,
   matteClip,
   ownClips,
-  rideOutline,
   subjectFor,
   together,
   usesOf,
   clipWithRole,
   type Matte,
 } from '@wraithos/core/shot';
-import { framesOf, matteViews, outlineAt } from '@wraithos/core/render';
+import { matteViews } from '@wraithos/core/render';
 import { BuildPlate } from '../plates/BuildPlate';
 import { useDocument, useParts } from '../state/shotStore';
-import { useTracks } from '../workbench/tracks';
 import { stateOf, take } from '../tools';
-import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
 import { ChoiceField, NumberField, SwitchField } from './fields';
+import { OutlineSettings } from './OutlineSettings';
 import { ParamFields, plainTarget } from './ParamFields';
-
-export const modeWords = { add: 'Adds', 'take away': 'Takes away', 'keep inside': 'Keeps only inside' } as const;
 
 export function MatteSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, remove, set, frame, matteView, outline, tool } = useParts(
-      'edit',
-      'preview',
-      'remove',
-      'set',
-      'frame',
-      'matteView',
-      'outline',
-      'tool',
-    ),
-    tracks = useTracks(),
+    { edit, preview, remove, set, frame, matteView, tool } = useParts('edit', 'preview', 'remove', 'set', 'frame', 'matteView', 'tool'),
     matte = shot.mattes[id]!,
     owner = matteClip(shot, matte),
     at = owner ? clipFrame(shot, owner, frame) : frame,
@@ -72,7 +55,6 @@ export function MatteSettings({ id }: { id: string }) {
       onChange={(v) => edit(changeMatte(id, { [key]: v } as Partial<Matte>))}
     />
   );
-  const draw = (mode: (typeof outlineModes)[number]) => set({ tool: take('draw outline', { matte: id, mode, points: [] }) });
   const subject = subjectFor(shot, null);
   const asSubject = () => {
     if (subject) {
@@ -141,61 +123,7 @@ export function MatteSettings({ id }: { id: string }) {
       {number('Despeckle', 'despeckle', 'px²', [0, 1e6], 50, 'Specks smaller than this go.')}
       {number('Fill holes', 'fillHoles', 'px²', [0, 1e6], 100, 'Holes smaller than this are closed.')}
       <SwitchField label="Invert" checked={matte.invert} onChange={(invert) => edit(changeMatte(id, { invert }))} />
-      <h3>Outlines</h3>
-      <div className="d-flex flex-wrap gap-1 mb-1">
-        {outlineModes.map((mode) => (
-          <button
-            key={mode}
-            type="button"
-            className={`btn btn-quiet btn-sm ${stateOf(tool, 'draw outline')?.mode === mode ? 'active' : ''}`}
-            onClick={() => draw(mode)}
-          >
-            <Pencil size={12} className="me-1" />
-            {{ add: 'Add area', 'take away': 'Take away area', 'keep inside': 'Keep only inside' }[mode]}
-          </button>
-        ))}
-      </div>
-      {matte.outlines.map((o) => (
-        <div key={o.id} className={`outline-entry ${o.id === outline ? 'selected' : ''}`}>
-          <div className="d-flex align-items-center">
-            <button type="button" className="btn btn-link btn-sm p-0 flex-grow-1 text-start plain" onClick={() => set({ outline: o.id })}>
-              {o.name} <span className="quiet">{modeWords[o.mode].toLowerCase()}</span>
-            </button>
-            <IconButton small label={`Remove ${o.name}`} onClick={() => edit(removeOutline(id, o.id))}>
-              <Trash2 size={13} />
-            </IconButton>
-          </div>
-          {o.id === outline && (
-            <>
-              <ChoiceField
-                label="Outline"
-                value={o.mode}
-                of={outlineModes}
-                words={modeWords}
-                onChange={(mode) => edit(changeOutline(id, o.id, { mode }))}
-              />
-              <NumberField
-                label="Feather"
-                unit="px"
-                range={[0, 1000]}
-                value={o.feather}
-                help="Full width over which it falls from 1 to 0, centred on the edge."
-                onPreview={(feather) => preview(changeOutline(id, o.id, { feather }))}
-                onChange={(feather) => edit(changeOutline(id, o.id, { feather }))}
-              />
-              <ChoiceField
-                label="Hangs on"
-                value={(o.mount && shot.mounts[o.mount]?.track) ?? ''}
-                of={['', ...Object.keys(shot.tracks)]}
-                words={Object.fromEntries([['', 'nothing'], ...Object.values(shot.tracks).map((t) => [t.id, t.name])])}
-                help="The outline moves, turns and grows with this track from this frame on."
-                onChange={(track) => edit(rideOutline(id, o.id, track || null, at, outlineAt(o, at, framesOf(shot, tracks)).vertices))}
-              />
-              <div className="quiet">Drag its points; double-click one to round it.</div>
-            </>
-          )}
-        </div>
-      ))}
+      <OutlineSettings matte={matte} at={at} />
       <h3>Used as</h3>
       {uses.length > 0 && <div className="mb-2">{uses.join(', ')}</div>}
       <div className="d-flex flex-wrap gap-1">

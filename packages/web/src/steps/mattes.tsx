@@ -2,6 +2,8 @@ import { Contrast } from 'lucide-react';
 import { matteViews } from '@wraithos/core/render';
 import { clipWithRole, matteClip } from '@wraithos/core/shot';
 import { EffectLines } from '../cues/EffectLines';
+import { KeyEase, OutlineKeys } from '../cues/OutlineKeys';
+import type { TimeScale } from '../cues/scale';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { OutlineOverlay } from '../viewer/OutlineOverlay';
@@ -24,6 +26,16 @@ function ViewOfMatte() {
   );
 }
 
+/** Keys of the selected matte's outlines, and the effects' ranges under them. */
+function MatteTime(props: { x: TimeScale; width: number }) {
+  return (
+    <>
+      <OutlineKeys {...props} />
+      <EffectLines x={props.x} />
+    </>
+  );
+}
+
 export const mattes: StepDefinition = {
   id: 'mattes',
   title: 'Mattes',
@@ -33,7 +45,8 @@ export const mattes: StepDefinition = {
   settles: ['matte', 'subject', 'cue'],
   Overlay: OutlineOverlay,
   Rail: ViewOfMatte,
-  Time: EffectLines,
+  Time: MatteTime,
+  Beside: KeyEase,
   matteView: 'overlay',
   view({ shot, live, selection, matteView }) {
     const document = live ?? shot,

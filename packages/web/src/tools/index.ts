@@ -1,6 +1,7 @@
 import { addTrack } from './addTrack';
 import type { ToolDefinition } from './describe';
 import { drawOutline } from './drawOutline';
+import { drawShape } from './drawShape';
 import { pickColour } from './pickColour';
 import { pickForEffect } from './pickForEffect';
 import { repair } from './repair';
@@ -11,6 +12,7 @@ const register = {
   'pick colour': pickColour,
   'pick for effect': pickForEffect,
   'draw outline': drawOutline,
+  'draw shape': drawShape,
   repair,
 };
 /** Every tool by its kind. */

@@ -68,7 +68,7 @@ test('an outline needs three points; Backspace takes the last one away, Enter cl
   key('Enter');
   const [outline] = shotNow().mattes.k1!.outlines;
   expect(outline).toMatchObject({ mode: 'take away' });
-  expect(outline!.vertices.map((v) => [v.x, v.y])).toEqual([
+  expect(outline!.keys[0]!.vertices.map((v) => v!).map((v) => [v.x, v.y])).toEqual([
     [10, 10],
     [200, 12],
     [120, 300],

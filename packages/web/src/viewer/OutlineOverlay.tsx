@@ -1,11 +1,15 @@
-import { Fragment } from 'react';
+import { useEffect, useRef } from 'react';
 import { Line } from 'react-konva';
-import { flatten } from '@wraithos/core/matte';
-import { framesOf, outlineAt } from '@wraithos/core/render';
-import { appearanceOf, changeOutline, clipFrame, matteClip, onClip, onPicture, type Matte, type Outline } from '@wraithos/core/shot';
+import { flatten, shapeAt, type Vertex } from '@wraithos/core/matte';
+import { framesOf, outlineAt, storedPlaces } from '@wraithos/core/render';
+import { addVertex, appearanceOf, clipFrame, matteClip, onClip, onPicture, setShape, type Matte, type Outline } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
+import { choosePoint, useOutlinePoints } from '../state/outlinePoints';
 import { useTracks } from '../workbench/tracks';
-import { colours, Knob, Outlined } from './marks';
+import { colours, Outlined } from './marks';
+import { nearestOn, type Point } from './outlineGeometry';
+import { OutlineHandles } from './OutlineHandles';
+import type { OutlineInHand } from './outlineInHand';
 import { toPicture, toScreen, type Space } from './space';
 
 /** Outlines of the selected matte, with handles for the selected one. */
@@ -13,6 +17,8 @@ export function OutlineOverlay({ space }: { space: Space }) {
   const shot = useDocument(),
     { selection, outline, set } = useParts('selection', 'outline', 'set'),
     matte: Matte | undefined = selection?.kind === 'matte' ? shot.mattes[selection.id] : undefined;
+  // Points are those of one outline.
+  useEffect(() => useOutlinePoints.setState({ points: [] }), [outline]);
   return (
     <>
       {matte?.outlines.map((o) => (
@@ -21,6 +27,13 @@ export function OutlineOverlay({ space }: { space: Space }) {
     </>
   );
 }
+
+const flat = (vertices: readonly Vertex[], screen: (p: Point) => Point): number[] => {
+  const line = flatten(vertices, 1),
+    out: number[] = [];
+  for (let i = 0; i < line.length; i += 2) out.push(...screen([line[i]!, line[i + 1]!]));
+  return out;
+};
 
 function One({
   matte,
@@ -38,109 +51,101 @@ function One({
   const shot = useDocument(),
     tracks = useTracks(),
     { frame, edit, preview } = useParts('frame', 'edit', 'preview'),
+    { sets } = useOutlinePoints(),
     mounts = framesOf(shot, tracks),
     // What is drawn on a clip is in its pixels, at its frames.
     clip = matteClip(shot, matte),
     look = clip ? appearanceOf(shot, clip, frame) : null,
     at = clip ? clipFrame(shot, clip, frame) : frame,
-    onScreen = (x: number, y: number) => toScreen(space, ...(look ? onPicture(look, [x, y]) : ([x, y] as const))),
-    // Where it stands at this frame; what is dragged there is stored as it stood when it was drawn.
-    there = outlineAt(outline, at, mounts).vertices,
-    now = outline.mount ? mounts.onClip(outline.mount, at) : null,
-    then = outline.mount ? mounts.onClip(outline.mount, outline.mountFrame) : null,
-    asDrawn = (p: [number, number]) => {
-      const here = look ? onClip(look, p) : p;
-      return now && then ? then.toPicture(now.toBody(here)) : here;
+    onScreen = ([x, y]: Point): [number, number] => toScreen(space, ...(look ? onPicture(look, [x, y]) : ([x, y] as const))),
+    { store, place } = storedPlaces(outline, at, mounts),
+    standing = outlineAt(outline, at, mounts),
+    vertices = shapeAt(outline.keys, at),
+    hand: OutlineInHand = {
+      vertices,
+      standing,
+      screen: (p) => onScreen(place(p)),
+      stored(x, y) {
+        const p = toPicture(space, x, y);
+        return store(look ? onClip(look, p) : p);
+      },
+      put: (next, moved) => setShape(matte.id, outline.id, at, next, sets === 'only moved points' ? new Set(moved) : null),
     },
-    line = flatten(there, 1),
-    screen: number[] = [];
-  for (let i = 0; i < line.length; i += 2) screen.push(...onScreen(line[i]!, line[i + 1]!));
-  const change = (i: number, part: 'at' | 'in' | 'out', sx: number, sy: number) => {
-    const [x, y] = asDrawn(toPicture(space, sx, sy));
-    return changeOutline(matte.id, outline.id, {
-      vertices: outline.vertices.map((v, k) => {
-        if (k !== i) return v;
-        if (part === 'at') return { ...v, x, y };
-        // The two handles of a smooth vertex stay in line.
-        const d: [number, number] = [x - v.x, y - v.y],
-          l = Math.hypot(...d) || 1,
-          other = part === 'in' ? v.out : v.in,
-          keep = Math.hypot(...other);
-        const opposite: [number, number] = [(-d[0] / l) * keep, (-d[1] / l) * keep];
-        return part === 'in' ? { ...v, in: d, out: opposite } : { ...v, out: d, in: opposite };
-      }),
-    });
-  };
-  /** A double-click turns a corner into a smooth vertex and back. */
-  const toggle = (i: number) => {
-    const vs = outline.vertices,
-      v = vs[i]!,
-      before = vs[(i + vs.length - 1) % vs.length]!,
-      after = vs[(i + 1) % vs.length]!,
-      corner = v.out[0] === 0 && v.out[1] === 0;
-    const tangent: [number, number] = [(after.x - before.x) / 6, (after.y - before.y) / 6];
-    edit(
-      changeOutline(matte.id, outline.id, {
-        vertices: vs.map((w, k) =>
-          k !== i ? w : corner ? { ...w, in: [-tangent[0], -tangent[1]], out: tangent } : { ...w, in: [0, 0], out: [0, 0] },
-        ),
-      }),
-    );
-  };
+    screen = flat(vertices, hand.screen),
+    // The keys before and after, as they stand against it: what the outline comes from and goes to.
+    before = outline.keys.findLast((k) => k.frame < at),
+    after = outline.keys.find((k) => k.frame > at),
+    begun = useRef<Vertex[] | null>(null),
+    /** All of it by as much as the pointer went; each vertex on the screen, so that what is slanted is dragged right too. */
+    shifted = (dx: number, dy: number) => {
+      const from = (begun.current ??= vertices);
+      const go = (p: Point): Point => {
+        const [sx, sy] = hand.screen(p);
+        return hand.stored(sx + dx, sy + dy);
+      };
+      return hand.put(
+        from.map((v) => {
+          const [x, y] = go([v.x, v.y]);
+          return { ...v, x, y };
+        }),
+        vertices.map((_, i) => i),
+      );
+    };
+  const dash = { 'take away': [7, 4], 'keep inside': [2, 3], exclude: [7, 3, 2, 3], add: undefined }[outline.mode];
   return (
     <>
-      <Outlined
-        points={screen}
-        closed
-        colour={colours.matte}
-        dash={outline.mode === 'take away' ? [7, 4] : outline.mode === 'keep inside' ? [2, 3] : undefined}
-      />
+      {selected &&
+        [before, after].map(
+          (k, side) =>
+            k && (
+              <Line
+                key={side}
+                points={flat(shapeAt(outline.keys, k.frame), hand.screen)}
+                closed
+                listening={false}
+                stroke={side ? colours.mount : colours.light}
+                strokeWidth={1}
+                opacity={0.4}
+              />
+            ),
+        )}
+      <Outlined points={screen} closed colour={colours.matte} dash={dash} width={outline.muted ? 0.6 : undefined} />
       <Line
+        name={`outline-${outline.id}`}
         points={screen}
         closed
         stroke="transparent"
         hitStrokeWidth={10}
+        fillEnabled={false}
+        draggable={selected}
         onClick={(e) => {
           e.cancelBubble = true;
           onSelect();
+          useOutlinePoints.setState({ points: [] });
+        }}
+        onDblClick={(e) => {
+          e.cancelBubble = true;
+          if (!selected) return;
+          const { after: i, share } = nearestOn(vertices, hand.stored(e.evt.offsetX, e.evt.offsetY));
+          edit(addVertex(matte.id, outline.id, i, share));
+          choosePoint(i + 1, false);
+        }}
+        onDragMove={(e) => preview(shifted(e.target.x(), e.target.y()))}
+        onDragEnd={(e) => {
+          const [dx, dy] = [e.target.x(), e.target.y()];
+          e.target.position({ x: 0, y: 0 });
+          const change = shifted(dx, dy);
+          begun.current = null;
+          edit(change);
+        }}
+        onMouseEnter={(e) => {
+          if (selected) e.target.getStage()!.container().style.cursor = 'move';
+        }}
+        onMouseLeave={(e) => {
+          e.target.getStage()!.container().style.cursor = '';
         }}
       />
-      {selected &&
-        there.map((v, i) => {
-          const [sx, sy] = onScreen(v.x, v.y);
-          return (
-            <Fragment key={i}>
-              {(['in', 'out'] as const).map((part) => {
-                const d = v[part];
-                if (d[0] === 0 && d[1] === 0) return null;
-                const [hx, hy] = onScreen(v.x + d[0], v.y + d[1]);
-                return (
-                  <Fragment key={part}>
-                    <Outlined points={[sx, sy, hx, hy]} width={1} />
-                    <Knob
-                      x={hx}
-                      y={hy}
-                      size={3.5}
-                      colour={colours.light}
-                      onMove={(a, b) => preview(change(i, part, a, b))}
-                      onEnd={(a, b) => edit(change(i, part, a, b))}
-                    />
-                  </Fragment>
-                );
-              })}
-              <Knob
-                x={sx}
-                y={sy}
-                square
-                size={4}
-                colour={colours.matte}
-                onMove={(a, b) => preview(change(i, 'at', a, b))}
-                onEnd={(a, b) => edit(change(i, 'at', a, b))}
-                onDblClick={() => toggle(i)}
-              />
-            </Fragment>
-          );
-        })}
+      {selected && <OutlineHandles hand={hand} />}
     </>
   );
 }

@@ -70,7 +70,8 @@ export interface KnobProps {
   name?: string;
   onMove(x: number, y: number): void;
   onEnd(x: number, y: number): void;
-  onClick?(): void;
+  /** @param more Shift was held. */
+  onClick?(more: boolean): void;
   onDblClick?(): void;
   cursor?: string;
 }
@@ -103,7 +104,7 @@ export function Knob({
       onDragEnd={(e) => onEnd(...at(e))}
       onClick={(e) => {
         e.cancelBubble = true;
-        onClick?.();
+        onClick?.(e.evt?.shiftKey ?? false);
       }}
       onDblClick={(e) => {
         e.cancelBubble = true;

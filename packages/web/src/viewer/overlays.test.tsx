@@ -3,6 +3,7 @@ import Konva from 'konva';
 import type { ReactNode } from 'react';
 import { Layer, Stage } from 'react-konva';
 import type { TrackSample } from '@wraithos/core/motion';
+import { corner, shapeAt } from '@wraithos/core/matte';
 import * as s from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
 import { aShot, fillIn, opens, shotNow, show } from '../testing/showing';
@@ -127,7 +128,7 @@ test('an outline that rides is drawn where it is now, and a vertex that is dragg
     ),
   );
   const outline = () => shotNow().mattes.k1!.outlines[0]!;
-  act(() => useShot.getState().edit(s.rideOutline('k1', outline().id, 't1', 0, outline().vertices)));
+  act(() => useShot.getState().edit(s.rideOutline('k1', outline().id, 't1', 0, outline().keys)));
   // Frame 15 of the clip: 60 px to the right of where it was drawn, and turned by 90 degrees about the lantern.
   useShot.setState({ selection: { kind: 'matte', id: 'k1' }, outline: outline().id, frame: 1016 });
   showOver(<OutlineOverlay space={{ zoom: 1, x: 0, y: 0 }} />);
@@ -138,7 +139,7 @@ test('an outline that rides is drawn where it is now, and a vertex that is dragg
   // (600, 300) lies at (-40, -60) from the lantern; turned by 90 degrees that is (60, -40).
   expect(corners[0]).toEqual([760, 320]);
   drag(stage().find('Rect')[0]!.getParent()!, 770, 320);
-  const [v] = outline().vertices;
+  const [v] = shapeAt(outline().keys, 15);
   expect([Math.round(v!.x), Math.round(v!.y)]).toEqual([600, 290]);
 });
 
@@ -155,7 +156,7 @@ test('a double-click turns a corner into a smooth vertex, and back', () => {
   useShot.setState({ selection: { kind: 'matte', id: 'k1' }, outline: shotNow().mattes.k1!.outlines[0]!.id });
   showOver(<OutlineOverlay space={space} />);
   const double = () => act(() => void stage().find('Rect')[0]!.getParent()!.fire('dblclick', {}, true)),
-    out = () => shotNow().mattes.k1!.outlines[0]!.vertices[0]!.out;
+    out = () => shotNow().mattes.k1!.outlines[0]!.keys[0]!.vertices[0]!.out;
   double();
   expect(Math.hypot(...out())).toBeGreaterThan(0);
   double();
@@ -230,11 +231,7 @@ test('the first point of an outline that is being drawn closes it', () => {
     tool: take('draw outline', {
       matte: 'k1',
       mode: 'add',
-      points: [
-        [10, 10],
-        [90, 10],
-        [50, 80],
-      ],
+      points: [corner(10, 10), corner(90, 10), corner(50, 80)],
     }),
   });
   const { Overlay } = tools['draw outline'],

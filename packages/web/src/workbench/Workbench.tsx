@@ -4,11 +4,12 @@ import { useHotkeys, type Options } from 'react-hotkeys-hook';
 import { Group, Panel, Separator, useDefaultLayout } from 'react-resizable-panels';
 import { Link, NavLink, useParams } from 'react-router';
 import { rateWords, secondsOf } from '@wraithos/core/time';
-import { duplicateRow, freshId, addCue, cuesInOrder } from '@wraithos/core/shot';
+import { duplicateRow, freshId, addCue, cuesInOrder, removeVertices } from '@wraithos/core/shot';
 import { CueStrip } from '../cues/CueStrip';
 import { Settings } from '../settings/Settings';
 import { toggleFullScreen } from '../viewer/fullScreen';
 import { toggleMark } from '../state/marks';
+import { useOutlinePoints } from '../state/outlinePoints';
 import { useShot, useParts, isThere } from '../state/shotStore';
 import { useShownFrame } from '../state/shownFrame';
 import { stepOf, steps, type StepDefinition } from '../steps';
@@ -303,7 +304,14 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
     if (s.tool && next !== undefined) s.set({ tool: onwards(s.tool, next) });
   });
   useKey('delete', () => {
-    const s = useShot.getState();
+    const s = useShot.getState(),
+      { points } = useOutlinePoints.getState(),
+      { selection, outline } = s;
+    if (selection?.kind === 'matte' && outline && points.length && s.shot?.mattes[selection.id]?.outlines.some((o) => o.id === outline)) {
+      s.edit(removeVertices(selection.id, outline, new Set(points)));
+      useOutlinePoints.setState({ points: [] });
+      return;
+    }
     if (s.shot && s.selection && s.selection.kind !== 'group' && s.selection.kind !== 'base' && isThere(s.shot, s.selection))
       s.remove(s.selection.kind, s.selection.id);
   });
