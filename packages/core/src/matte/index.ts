@@ -1,3 +1,5 @@
+export * from './carriedKeys';
+export * from './carryOn';
 export * from './arrival';
 export * from './colourArea';
 export * from './keys';

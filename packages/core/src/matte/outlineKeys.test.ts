@@ -19,7 +19,12 @@ const square = (x: number, y = 0, side = 10): Vertex[] => [
   corner(x + side, y + side),
   corner(x, y + side),
 ];
-const key = (frame: number, vertices: (Vertex | null)[], ease: OutlineKey['ease'] = 'flows'): OutlineKey => ({ frame, ease, vertices });
+const key = (frame: number, vertices: (Vertex | null)[], ease: OutlineKey['ease'] = 'flows'): OutlineKey => ({
+  frame,
+  ease,
+  vertices,
+  sure: null,
+});
 const xs = (keys: readonly OutlineKey[], frame: number) => shapeAt(keys, frame).map((v) => v.x);
 
 describe('an outline between its keys', () => {

@@ -14,6 +14,8 @@ export interface OutlineKey {
   frame: number;
   ease: KeyEasing;
   vertices: (Vertex | null)[];
+  /** Where it was carried here: how sure each vertex is, 0..1. Null where it was drawn by hand. */
+  sure: number[] | null;
 }
 
 type Numbers = readonly number[];
@@ -76,9 +78,9 @@ export function withKey(
 ): OutlineKey[] {
   const there = keys.find((k) => k.frame === frame),
     set = vertices.map((v, i) => (!only || only.has(i) ? v : (there?.vertices[i] ?? null)));
-  if (there) return keys.map((k) => (k === there ? { ...k, vertices: set } : k));
+  if (there) return keys.map((k) => (k === there ? { ...k, vertices: set, sure: null } : k));
   const ease = keys.findLast((k) => k.frame < frame)?.ease ?? keys[0]?.ease ?? 'flows';
-  return [...keys, { frame, ease, vertices: set }].sort((a, b) => a.frame - b.frame);
+  return [...keys, { frame, ease, vertices: set, sure: null }].sort((a, b) => a.frame - b.frame);
 }
 
 /** Keys without the one at a frame; what was set there alone stays as it was, on the nearest key that is left. The last key stays. */
@@ -112,18 +114,23 @@ export function withVertex(keys: readonly OutlineKey[], after: number, share: nu
     const vertices = [...k.vertices],
       set = vertices[after] || vertices[next],
       shape = set ? shapeAt(keys, k.frame) : null;
-    if (!shape) return { ...k, vertices: [...vertices.slice(0, after + 1), null, ...vertices.slice(after + 1)] };
+    const sure = k.sure && [...k.sure.slice(0, after + 1), Math.min(k.sure[after]!, k.sure[next]!), ...k.sure.slice(after + 1)];
+    if (!shape) return { ...k, vertices: [...vertices.slice(0, after + 1), null, ...vertices.slice(after + 1)], sure };
     const [a, between, b] = splitCurve(shape[after]!, shape[next]!, share);
     if (vertices[after]) vertices[after] = a;
     if (vertices[next]) vertices[next] = b;
     vertices.splice(after + 1, 0, between);
-    return { ...k, vertices };
+    return { ...k, vertices, sure };
   });
 }
 /** Keys of an outline without some of its vertices; what is left sets nothing is no key any more. Three vertices stay. */
 export function withoutVertices(keys: readonly OutlineKey[], gone: ReadonlySet<number>): OutlineKey[] {
   if (keys[0]!.vertices.length - gone.size < 3) return [...keys];
-  const left = keys.map((k) => ({ ...k, vertices: k.vertices.filter((_, i) => !gone.has(i)) }));
+  const left = keys.map((k) => ({
+    ...k,
+    vertices: k.vertices.filter((_, i) => !gone.has(i)),
+    sure: k.sure && k.sure.filter((_, i) => !gone.has(i)),
+  }));
   return left.filter((k) => k.vertices.some(Boolean));
 }
 
@@ -146,5 +153,6 @@ export function mirroredKeys(keys: readonly OutlineKey[], about: number): Outlin
   return mappedKeys(keys, ([x, y]) => [2 * about - x, y]).map((k) => ({
     ...k,
     vertices: k.vertices.map((v) => v && { ...v, in: v.out, out: v.in }).reverse(),
+    sure: k.sure && [...k.sure].reverse(),
   }));
 }

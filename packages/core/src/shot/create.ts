@@ -173,7 +173,7 @@ export const newOutline = (o: {
   name: o.name,
   mode: o.mode,
   muted: false,
-  keys: [{ frame: o.frame ?? 0, ease: 'flows', vertices: o.points.map((p) => ('x' in p ? p : corner(p[0], p[1]))) }],
+  keys: [{ frame: o.frame ?? 0, ease: 'flows', sure: null, vertices: o.points.map((p) => ('x' in p ? p : corner(p[0], p[1]))) }],
   values: { ...defaultsOf(outlineParams), ...(o.feather === undefined ? {} : { feather: o.feather }) } as Outline['values'],
   curves: {},
   mount: null,

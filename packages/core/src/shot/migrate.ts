@@ -198,6 +198,7 @@ const toKeyed = (old: Json): Json => ({
               frame: o.mountFrame,
               ease: 'flows',
               vertices: Array.isArray(vertices) ? (vertices as Json[]).map((v) => ({ ...v, inner: 0, outer: 0 })) : vertices,
+              sure: null,
             },
           ],
           values: { feather, grow: 0, opacity: 100 },

@@ -200,7 +200,12 @@ export const mountSchema = z.object({ id, name, track: id, offset: pair, ...valu
 const reach = finite.min(0).max(1000);
 export const vertexSchema = z.object({ x: finite, y: finite, in: pair, out: pair, inner: reach, outer: reach });
 export const outlineModes = ['add', 'take away', 'keep inside', 'exclude'] as const;
-const outlineKeySchema = z.object({ frame, ease: z.enum(keyEasings), vertices: z.array(vertexSchema.nullable()).max(500) });
+const outlineKeySchema = z.object({
+  frame,
+  ease: z.enum(keyEasings),
+  vertices: z.array(vertexSchema.nullable()).max(500),
+  sure: z.array(z.number().min(0).max(1)).max(500).nullable(),
+});
 export const outlineSchema = z.strictObject({
   id,
   name,
@@ -215,6 +220,10 @@ export const outlineSchema = z.strictObject({
     .refine(
       ([first, ...others]) => others.every((k) => k.vertices.length === first!.vertices.length),
       'All keys of an outline must have the same number of points.',
+    )
+    .refine(
+      (keys) => keys.every((k) => !k.sure || k.sure.length === k.vertices.length),
+      'A key that was carried must say of each point how sure it is.',
     )
     .refine((keys) => keys[0]!.vertices.every((_, i) => keys.some((k) => k.vertices[i])), 'Each point of an outline must be set on a key.'),
   /** Over the frames of its clip. */

@@ -1,5 +1,5 @@
 import { useRef } from 'react';
-import { keyEasings, shapeAt, type KeyEasing } from '@wraithos/core/matte';
+import { keyEasings, shapeAt, SURE_ENOUGH, type KeyEasing } from '@wraithos/core/matte';
 import {
   clipFrame,
   copyKey,
@@ -79,13 +79,17 @@ function KeyMark({ matte, outline, at, x }: { matte: Matte; outline: Outline; at
       click: () => set({ outline: outline.id, playing: false, ...(shown === null ? {} : { frame: shown }) }),
     });
   if (shown === null) return null;
-  const some = outline.keys.find((k) => k.frame === at)?.vertices.some((v) => v === null);
+  const key = outline.keys.find((k) => k.frame === at),
+    some = key?.vertices.some((v) => v === null),
+    doubtful = key?.sure && Math.min(...key.sure) < SURE_ENOUGH,
+    kind = doubtful ? 'carried doubtful' : key?.sure ? 'carried' : some ? 'some' : '',
+    what = doubtful ? ', carried here, doubtful' : key?.sure ? ', carried here' : some ? ', of some points' : '';
   return (
     <button
       type="button"
-      className={`key-mark ${some ? 'some' : ''}`}
+      className={`key-mark ${kind}`}
       style={{ left: x(shown) }}
-      title={`Key at ${shown}${some ? ', of some points' : ''}: drag to move, Alt drag to copy, double-click to remove`}
+      title={`Key at ${shown}${what}: drag to move, Alt drag to copy, double-click to remove`}
       aria-label={`Key of ${outline.name} at ${shown}`}
       onDoubleClick={() => {
         if (outline.keys.length > 1) edit(removeKey(matte.id, outline.id, at));

@@ -24,6 +24,7 @@ import { shapes } from '../tools/drawShape';
 import { IconButton } from '../ui/IconButton';
 import { boxAround } from '../viewer/outlineGeometry';
 import { useTracks } from '../workbench/tracks';
+import { CarryOn } from './CarryOn';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
 import { ParamFields, type ParamTarget } from './ParamFields';
@@ -149,6 +150,7 @@ function OneOutline({ matte, outline, at }: { matte: Matte; outline: Outline; at
         words={modeWords}
         onChange={(mode) => edit(changeOutline(matte.id, outline.id, { mode }))}
       />
+      <CarryOn matte={matte} outline={outline} at={at} />
       <ParamFields params={outlineParams} title="" target={target} />
       <ChoiceField
         label="Hangs on"

@@ -1,5 +1,5 @@
 import fitCurve from 'fit-curve';
-import { corner, flatten, type Vertex } from '@wraithos/core/matte';
+import { corner, flatten, splitCurve, type Vertex } from '@wraithos/core/matte';
 import type { OutlineMode } from '@wraithos/core/shot';
 import { colours, Outlined } from '../viewer/marks';
 import { toScreen, type Space } from '../viewer/space';
@@ -23,7 +23,7 @@ const OFF = 2;
 /** A closed outline along a way that was drawn by hand, with as few points as keep to it (Schneider 1990). */
 export function fitted(way: readonly (readonly [number, number])[]): Vertex[] {
   const curves = fitCurve<[number, number]>([...way, way[0]!] as [number, number][], OFF * OFF);
-  return curves.map(([from, out], i) => {
+  const vertices = curves.map(([from, out], i): Vertex => {
     const before = curves[(i + curves.length - 1) % curves.length]!;
     return {
       ...corner(...from),
@@ -31,6 +31,22 @@ export function fitted(way: readonly (readonly [number, number])[]): Vertex[] {
       out: [out[0] - from[0], out[1] - from[1]] as [number, number],
     };
   });
+  // A round way may be one or two curves: an outline has three points at the least.
+  let enough = vertices;
+  while (enough.length > 0 && enough.length < 3) enough = halved(enough);
+  return enough;
+}
+/** An outline with a point in the middle of each of its ways. */
+function halved(vertices: readonly Vertex[]): Vertex[] {
+  const middles: Vertex[] = [];
+  let rest = [...vertices];
+  vertices.forEach((_, i) => {
+    const next = (i + 1) % rest.length,
+      [a, middle, b] = splitCurve(rest[i]!, rest[next]!, 0.5);
+    rest = rest.map((v, k) => (k === next ? { ...b, out: k === i ? a.out : b.out } : k === i ? a : v));
+    middles.push(middle);
+  });
+  return rest.flatMap((v, i) => [v, middles[i]!]);
 }
 
 /** The outline that a drag from one place to another draws. */

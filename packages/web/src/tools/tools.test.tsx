@@ -1,3 +1,4 @@
+import { flatten } from '@wraithos/core/matte';
 import * as s from '@wraithos/core/shot';
 import { useShot } from '../state/shotStore';
 import { aShot, opens, shotNow } from '../testing/showing';
@@ -27,6 +28,7 @@ test('every tool says what to do next and how to leave it', () => {
     'pick colour': { matte: 'k1', param: 'colour' },
     'pick for effect': { row: 'r1', param: 'towards' },
     'draw outline': { matte: 'k1', mode: 'add', points: [] },
+    'draw shape': { matte: 'k1', mode: 'add', shape: 'ellipse', way: [] },
     repair: { ...brush, points: [] },
   };
   expect(Object.keys(tools).sort()).toEqual(Object.keys(states).sort());
@@ -55,7 +57,7 @@ test('an outline needs three points; Backspace takes the last one away, Enter cl
   press(200, 12);
   press(999, 999);
   expect(key('Backspace')).toBe(true);
-  expect(points()).toEqual([
+  expect(points().map((v) => [v.x, v.y])).toEqual([
     [10, 10],
     [200, 12],
   ]);
@@ -74,6 +76,82 @@ test('an outline needs three points; Backspace takes the last one away, Enter cl
     [120, 300],
   ]);
   expect(now()).toMatchObject({ tool: null, outline: outline!.id });
+});
+
+test('a drag of the pen draws a smooth point, a shaky click a corner', () => {
+  now().set({ tool: take('draw outline', { matte: 'k1', mode: 'add', points: [] }) });
+  const drags = (to: [number, number]) => {
+    const { definition, state } = inHand(now().tool)!;
+    now().set({ tool: onwards(now().tool!, definition.drag!(state, to, now())) });
+  };
+  press(10, 10);
+  drags([12, 11]);
+  press(200, 12);
+  drags([230, 32]);
+  expect(stateOf(now().tool, 'draw outline')!.points.map((v) => v.out)).toEqual([
+    [0, 0],
+    [30, 20],
+  ]);
+});
+
+describe('a shape drawn with one drag', () => {
+  const draws = (shape: 'rectangle' | 'ellipse' | 'freehand', way: readonly [number, number][]) => {
+    now().set({ tool: take('draw shape', { matte: 'k1', mode: 'add', shape, way: [] }), frame: 1011 });
+    const [first, ...others] = way;
+    press(...first!);
+    for (const at of others) {
+      const { definition, state } = inHand(now().tool)!;
+      now().set({ tool: onwards(now().tool!, definition.drag!(state, at, now())) });
+    }
+    const { definition, state } = inHand(now().tool)!;
+    now().set({ tool: onwards(now().tool!, definition.lift!(state, now())!) });
+    return shotNow().mattes.k1!.outlines.at(-1)?.keys[0];
+  };
+  test('a rectangle, whichever corner it begins at, on the frame of its clip', () => {
+    const made = draws('rectangle', [
+      [200, 90],
+      [20, 30],
+    ])!;
+    expect(made.frame).toBe(10);
+    expect(made.vertices.map((v) => [v!.x, v!.y])).toEqual([
+      [20, 30],
+      [200, 30],
+      [200, 90],
+      [20, 90],
+    ]);
+    expect(now().tool).toBeNull();
+  });
+  test('an ellipse lies within its box, a quarter of a circle to each point', () => {
+    const line = flatten(
+      draws('ellipse', [
+        [100, 100],
+        [200, 160],
+      ])!.vertices.map((v) => v!),
+      1,
+    );
+    for (let i = 0; i < line.length; i += 2) expect(Math.hypot((line[i]! - 150) / 50, (line[i + 1]! - 130) / 30)).toBeCloseTo(1, 2);
+  });
+  test('freehand keeps to the way of the hand with few points', () => {
+    const way = Array.from({ length: 120 }, (_, i): [number, number] => [
+        400 + 120 * Math.cos((i / 120) * 2 * Math.PI),
+        300 + 80 * Math.sin((i / 120) * 2 * Math.PI),
+      ]),
+      made = draws('freehand', way)!,
+      line = flatten(
+        made.vertices.map((v) => v!),
+        1,
+      );
+    expect(made.vertices.length).toBeLessThan(14);
+    for (const [x, y] of way) {
+      let least = Infinity;
+      for (let i = 0; i < line.length; i += 2) least = Math.min(least, Math.hypot(line[i]! - x, line[i + 1]! - y));
+      expect(least).toBeLessThan(3.5);
+    }
+  });
+  test('a press without a drag draws nothing, and the tool stays', () => {
+    expect(draws('rectangle', [[20, 30]])).toBeUndefined();
+    expect(now().tool?.kind).toBe('draw shape');
+  });
 });
 
 test('a tool in hand is told from others', () => {

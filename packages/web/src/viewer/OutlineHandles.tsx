@@ -1,5 +1,5 @@
 import { Fragment, useRef } from 'react';
-import type { Vertex } from '@wraithos/core/matte';
+import { SURE_ENOUGH, type Vertex } from '@wraithos/core/matte';
 import { useParts } from '../state/shotStore';
 import { choosePoint, useOutlinePoints } from '../state/outlinePoints';
 import { colours, Knob, Outlined } from './marks';
@@ -63,7 +63,7 @@ export function OutlineHandles({ hand }: { hand: OutlineInHand }) {
               y={sy}
               square
               size={vertices.length > 60 ? 3 : 4}
-              colour={chosen ? colours.light : colours.matte}
+              colour={chosen ? colours.light : (hand.sure?.[i] ?? 1) < SURE_ENOUGH ? colours.trouble : colours.matte}
               onMove={(a, b) => preview(moved(i, a, b))}
               onEnd={(a, b) => {
                 edit(moved(i, a, b));
@@ -79,6 +79,8 @@ export function OutlineHandles({ hand }: { hand: OutlineInHand }) {
   );
 }
 
+/** Screen pixels from where a feather ends to its handle. */
+const ROOM = 16;
 /** How far the feather of a point reaches on either side, to be dragged. */
 function FeatherHandles({ hand, i }: { hand: OutlineInHand; i: number }) {
   const { edit, preview } = useParts('edit', 'preview'),
@@ -92,9 +94,15 @@ function FeatherHandles({ hand, i }: { hand: OutlineInHand; i: number }) {
       {(['outer', 'inner'] as const).map((side) => {
         const sign = side === 'outer' ? 1 : -1,
           reach = all + v[side],
-          [x, y] = hand.screen([v.x + sign * n[0] * reach, v.y + sign * n[1] * reach]),
+          [sx, sy] = hand.screen([v.x, v.y]),
+          [wx, wy] = hand.screen([v.x + sign * n[0], v.y + sign * n[1]]),
+          size = Math.hypot(wx - sx, wy - sy) || 1,
+          // A little beyond its reach, so that one without any can be taken hold of beside its point.
+          [mx, my] = [(ROOM * (wx - sx)) / size, (ROOM * (wy - sy)) / size],
+          [ox, oy] = hand.screen([v.x + sign * n[0] * reach, v.y + sign * n[1] * reach]),
+          [x, y] = [ox + mx, oy + my],
           to = (a: number, b: number) => {
-            const [px, py] = hand.stored(a, b),
+            const [px, py] = hand.stored(a - mx, b - my),
               along = sign * ((px - v.x) * n[0] + (py - v.y) * n[1]);
             return hand.put(
               hand.vertices.map((w, k) => (k === i ? { ...w, [side]: Math.min(1000, Math.max(0, along - all)) } : w)),
@@ -103,7 +111,7 @@ function FeatherHandles({ hand, i }: { hand: OutlineInHand; i: number }) {
           };
         return (
           <Fragment key={side}>
-            <Outlined points={[...hand.screen([v.x, v.y]), x, y]} width={1} dash={[2, 3]} colour={colours.matte} />
+            <Outlined points={[sx, sy, x, y]} width={1} dash={[2, 3]} colour={colours.matte} />
             <Knob
               name={`feather-${side}-${i}`}
               x={x}

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { Line } from 'react-konva';
-import { flatten, shapeAt, type Vertex } from '@wraithos/core/matte';
+import { flatten, shapeAt, sureAt, type Vertex } from '@wraithos/core/matte';
 import { framesOf, outlineAt, storedPlaces } from '@wraithos/core/render';
 import { addVertex, appearanceOf, clipFrame, matteClip, onClip, onPicture, setShape, type Matte, type Outline } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
@@ -64,6 +64,7 @@ function One({
     hand: OutlineInHand = {
       vertices,
       standing,
+      sure: sureAt(outline.keys, at),
       screen: (p) => onScreen(place(p)),
       stored(x, y) {
         const p = toPicture(space, x, y);

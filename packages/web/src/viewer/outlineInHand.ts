@@ -7,6 +7,8 @@ import type { Point } from './outlineGeometry';
 export interface OutlineInHand {
   vertices: Vertex[];
   standing: StandingOutline;
+  /** Where it was carried here: how sure each vertex is, 0..1. */
+  sure: readonly number[] | null;
   /** A stored place on the screen, and back. */
   screen(p: Point): [number, number];
   stored(x: number, y: number): Point;

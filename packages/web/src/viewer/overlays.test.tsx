@@ -5,6 +5,7 @@ import { Layer, Stage } from 'react-konva';
 import type { TrackSample } from '@wraithos/core/motion';
 import { corner, shapeAt } from '@wraithos/core/matte';
 import * as s from '@wraithos/core/shot';
+import { useOutlinePoints } from '../state/outlinePoints';
 import { useShot } from '../state/shotStore';
 import { aShot, fillIn, opens, shotNow, show } from '../testing/showing';
 import { stateOf, take, tools } from '../tools';
@@ -141,6 +142,82 @@ test('an outline that rides is drawn where it is now, and a vertex that is dragg
   drag(stage().find('Rect')[0]!.getParent()!, 770, 320);
   const [v] = shapeAt(outline().keys, 15);
   expect([Math.round(v!.x), Math.round(v!.y)]).toEqual([600, 290]);
+});
+
+test('an outline is keyed by moving it on another frame: a point, several, all of it, and a feather', () => {
+  opens(
+    aShot(
+      s.addOutline('k1', 'add', [
+        [600, 300],
+        [700, 300],
+        [700, 400],
+        [600, 400],
+      ]),
+    ),
+  );
+  const outline = () => shotNow().mattes.k1!.outlines[0]!,
+    xs = (frame: number) => shapeAt(outline().keys, frame).map((v) => Math.round(v.x));
+  useShot.setState({ selection: { kind: 'matte', id: 'k1' }, outline: outline().id, frame: 1011 });
+  showOver(<OutlineOverlay space={{ zoom: 1, x: 0, y: 0 }} />);
+  const at = (name: string) => stage().findOne(`.${name}`)!;
+  drag(at('point-1'), 720, 300);
+  expect(outline().keys.map((k) => k.frame)).toEqual([0, 10]);
+  expect(xs(10)).toEqual([600, 720, 700, 600]);
+  expect(xs(0)).toEqual([600, 700, 700, 600]);
+  // Point 1 is selected by its drag; with Shift a second one is, and both go together.
+  act(() => void at('point-2').fire('click', { evt: { shiftKey: true } }, true));
+  drag(at('point-2'), 710, 400);
+  expect(xs(10)).toEqual([600, 730, 710, 600]);
+  // The whole by its line, on a third frame.
+  act(() => useShot.setState({ frame: 1021 }));
+  const line = at(`outline-${outline().id}`);
+  drag(line, 15, 0);
+  expect(xs(20)).toEqual([615, 745, 725, 615]);
+  expect(xs(10)).toEqual([600, 730, 710, 600]);
+  // Feather of one point outwards: the handle stands a little beyond where it ends.
+  act(() => useOutlinePoints.setState({ points: [3] }));
+  const feather = at('feather-outer-3'),
+    before = [feather.x(), feather.y()];
+  drag(feather, before[0]! - 10, before[1]! + 10);
+  expect(shapeAt(outline().keys, 20)[3]!.outer).toBeGreaterThan(8);
+  expect(shapeAt(outline().keys, 20)[2]!.outer).toBe(0);
+  // Only moved points: the others are not set there.
+  act(() => useOutlinePoints.setState({ points: [], sets: 'only moved points' }));
+  act(() => useShot.setState({ frame: 1006 }));
+  drag(at('point-0'), 590, 300);
+  expect(
+    outline()
+      .keys.find((k) => k.frame === 5)!
+      .vertices.map(Boolean),
+  ).toEqual([true, false, false, false]);
+  act(() => useOutlinePoints.setState({ sets: 'the whole outline' }));
+});
+
+test('a double-click on the line of an outline adds a point there on every key', () => {
+  opens(
+    aShot(
+      s.addOutline('k1', 'add', [
+        [600, 300],
+        [700, 300],
+        [700, 400],
+      ]),
+    ),
+  );
+  const outline = () => shotNow().mattes.k1!.outlines[0]!;
+  useShot.setState({ selection: { kind: 'matte', id: 'k1' }, outline: outline().id });
+  showOver(<OutlineOverlay space={{ zoom: 1, x: 0, y: 0 }} />);
+  act(
+    () =>
+      void stage()
+        .findOne(`.outline-${outline().id}`)!
+        .fire('dblclick', { evt: { offsetX: 650, offsetY: 301 } }, true),
+  );
+  expect(outline().keys[0]!.vertices.map((v) => [v!.x, v!.y])).toEqual([
+    [600, 300],
+    [650, 300],
+    [700, 300],
+    [700, 400],
+  ]);
 });
 
 test('a double-click turns a corner into a smooth vertex, and back', () => {

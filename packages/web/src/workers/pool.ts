@@ -1,6 +1,7 @@
 import { display, type Display } from './display';
 import { memoryShares, usePreferences } from '../state/preferences';
 import type { DrawnFrame, WorkerAnswer, WorkerMemory, WorkerRequest } from './protocol';
+import type { CarriedShape } from '@wraithos/core/matte';
 import type { TrackSample } from '@wraithos/core/motion';
 import type { Shot } from '@wraithos/core/shot';
 
@@ -16,6 +17,7 @@ interface Waiting {
   reject(error: Error): void;
   onSample?(sample: TrackSample, track: string): void;
   onShare?(share: number): void;
+  onShape?(shape: CarriedShape): void;
 }
 
 export class Dropped extends Error {
@@ -86,6 +88,10 @@ export class WorkerPool {
           waiting.onShare?.(message.share);
           return;
         }
+        if (message.kind === 'carried') {
+          waiting.onShape?.(message.shape);
+          return;
+        }
         if (message.kind === 'sample') {
           waiting.onSample?.(message.sample, message.track);
           return;
@@ -132,6 +138,7 @@ export class WorkerPool {
     signal?: AbortSignal,
     onSample?: (sample: TrackSample, track: string) => void,
     onShare?: (share: number) => void,
+    onShape?: (shape: CarriedShape) => void,
   ): Promise<WorkerAnswer> {
     return new Promise((resolve, reject) => {
       const waiting: Waiting = {
@@ -142,6 +149,7 @@ export class WorkerPool {
         reject,
         onSample,
         onShare,
+        onShape,
       };
       signal?.addEventListener(
         'abort',

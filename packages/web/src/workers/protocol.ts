@@ -1,4 +1,5 @@
 import type { Compare, Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
+import type { CarriedShape, Vertex } from '@wraithos/core/matte';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { FoundMoment, PatchPicture, Place, TrackSample } from '@wraithos/core/motion';
 
@@ -72,6 +73,8 @@ export type WorkerRequest =
   | { kind: 'patches'; id: number; shot: Shot; track: string; frames: readonly number[]; side: number; size: number }
   /** A square of a frame, as a picture of `size` whose sides are `side` pixels of the clip, about a place. */
   | { kind: 'square'; id: number; clip: Clip; frame: number; at: readonly [number, number]; side: number; size: number }
+  /** Carries an outline on from one frame of a clip to another. */
+  | { kind: 'carry'; id: number; clip: Clip; vertices: readonly Vertex[]; from: number; to: number }
   | { kind: 'cancel'; id: number }
   /** Pictures that the display no longer has. */
   | { kind: 'forget'; keys: string[] }
@@ -125,6 +128,8 @@ export type WorkerAnswer =
   | { kind: 'takes'; id: number; offset?: Likeness | null; place?: Standing; light?: [number, number, number] }
   | { kind: 'sample'; id: number; track: string; sample: TrackSample }
   | { kind: 'tracked'; id: number }
+  /** An outline on the next frame that it was carried to. */
+  | { kind: 'carried'; id: number; shape: CarriedShape }
   /** Null where the track is nowhere. */
   | { kind: 'patches'; id: number; patches: (PatchPicture | null)[] }
   | { kind: 'square'; id: number; picture: PatchPicture }

@@ -25,6 +25,7 @@ import {
   placeAgainst,
   scopeOf,
 } from '@wraithos/core/render';
+import { OutlineCarrier } from '@wraithos/core/matte';
 import type { Shot } from '@wraithos/core/shot';
 import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
@@ -126,6 +127,24 @@ async function likeness({ id, clip, track: name, along, frame, side }: Extract<W
     },
     meter = new LikenessMeter(along, await luma(frame), frame, side);
   for (let f = 0; f < clip.frames && !isCancelled(id); f++) answer({ kind: 'sample', id, track: name, sample: meter.at(await luma(f), f) });
+  answer({ kind: 'tracked', id });
+}
+
+async function carry({ id, clip, vertices, from, to }: Extract<WorkerRequest, { kind: 'carry' }>): Promise<void> {
+  const luma = async (f: number) => {
+      const codes = await sources.frame(clip, f);
+      return lumaOfCodes(codes, newPlane(codes.width, codes.height));
+    },
+    carrier = new OutlineCarrier(await luma(from), from, vertices),
+    step = to >= from ? 1 : -1;
+  answer({ kind: 'carried', id, shape: carrier.start });
+  for (let f = from + step; step > 0 ? f <= to : f >= to; f += step) {
+    const plane = await luma(f);
+    // A short breath lets a stop come in between steps.
+    await new Promise((resolve) => setTimeout(resolve));
+    if (isCancelled(id)) break;
+    answer({ kind: 'carried', id, shape: carrier.step(plane, f) });
+  }
   answer({ kind: 'tracked', id });
 }
 
@@ -303,6 +322,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'patches') await patches(request);
       else if (request.kind === 'square') await square(request);
       else if (request.kind === 'likeness') await likeness(request);
+      else if (request.kind === 'carry') await carry(request);
       else if (request.kind === 'matte frames') await matteFrames(request);
       else await track(request);
     })
