@@ -84,7 +84,7 @@ export function finished020(
       DRAWN_AT,
       newOutline({ id: 'o1', name: 'Outline', mode: 'keep inside', points: STANDING_020, frame: DRAWN_AT }).keys,
     ),
-    setSourceValues('k1', { threshold: 3, softness: 2, smooth: 2, shadow: 'kept' }),
+    setSourceValues('k1', { looks: 'each pixel that differs', threshold: 3, softness: 2, smooth: 2, shadow: 'kept' }),
     changeMatte('k1', { grow: -1.5, fillHoles: 8000, despeckle: 300, blur: 0.8 }),
     addSubject('s1', 'Ilse', 'c1'),
     changeSubject('s1', { matte: 'k1', metres: TALL, pixels: 420 }),

@@ -118,7 +118,7 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
     setTrackValues('t2', { pattern: 27 }),
     addMatte({ id: 'k1', name: 'Ilse', source: 'difference', clip: 'c1' }),
     ...BODY_AREAS.map(({ points, feather }) => addOutline('k1', 'keep inside', points, feather)),
-    setSourceValues('k1', { threshold: 1.2, softness: 1.2, smooth: 1.5, shadow: 'kept' }),
+    setSourceValues('k1', { looks: 'each pixel that differs', threshold: 1.2, softness: 1.2, smooth: 1.5, shadow: 'kept' }),
     changeMatte('k1', {
       grow: -1.15,
       fillHoles: 500,

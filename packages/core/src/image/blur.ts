@@ -85,14 +85,20 @@ export function blur<R extends Picture | Plane>(source: R, sigma: number, pictur
   return out;
 }
 
+/** A quarter of the size, each pixel the mean of four by four. */
+export function quarterSize(source: Picture, pictures: Pictures): Picture {
+  const { width, height } = source,
+    small = pictures.takePicture((width + 3) >> 2, (height + 3) >> 2);
+  withAddresses(pictures, [source, small], (from, to) => pictures.run('quarter', small.height, from!, to!, width, height));
+  return small;
+}
 /** Variance of means of four by four (1.25) and of the enlarging back (0.75 + 4 x 0.75), in fine pixels. */
 const FOURFOLD_VARIANCE = 5;
 /** Two levels of the pyramid in one step down and one step up: what lies between is never written. */
 function blurFourfold(source: Picture, sigma: number, pictures: Pictures): Picture {
   const { width, height } = source,
-    small = pictures.takePicture((width + 3) >> 2, (height + 3) >> 2),
+    small = quarterSize(source, pictures),
     out = pictures.takePicture(width, height);
-  withAddresses(pictures, [source, small], (from, to) => pictures.run('quarter', small.height, from!, to!, width, height));
   const soft = blur(small, Math.sqrt((sigma * sigma - FOURFOLD_VARIANCE) / 16), pictures);
   pictures.give(small);
   withAddresses(pictures, [soft, out], (from, to) => pictures.run('fourfold', height, from!, to!, soft.width, soft.height, width, height));

@@ -183,12 +183,13 @@ const toLayers = (old: Json): Json => ({
   rows: mapped(old.rows, (r) => ({ gate: null, ...r })),
 });
 
-/** 7 to 8: an outline has keys over time and curves, and each of its points a feather of its own. */
+/** 7 to 8: an outline has keys over time and curves, and each of its points a feather of its own; a difference looks for the whole body, or goes by pixels. */
 const toKeyed = (old: Json): Json => ({
   ...old,
   version: 8,
   mattes: mapped(old.mattes, (m) => ({
     ...m,
+    ...(isObject(m.source) && m.source.kind === 'difference' ? { source: { ...m.source, looks: 'each pixel that differs' } } : {}),
     outlines: Array.isArray(m.outlines)
       ? (m.outlines as Json[]).map(({ vertices, feather, ...o }) => ({
           ...o,
