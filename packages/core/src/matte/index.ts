@@ -1,3 +1,4 @@
+export * from './bodyFollower';
 export * from './carriedKeys';
 export * from './carryOn';
 export * from './arrival';

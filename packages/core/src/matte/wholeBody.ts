@@ -40,7 +40,7 @@ const REACH = 2;
 const HOLDS = 0.6,
   LINK = 0.002;
 /** How much light may be changed by a body before it is another colour: darker and brighter. */
-const DARKEST = 0.3,
+const DARKEST = 0.6,
   BRIGHTEST = 1.9;
 
 /** A picture in square roots of its light, by cells: three values each. */

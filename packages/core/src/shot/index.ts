@@ -19,3 +19,4 @@ export * from './appearance';
 export * from './trim';
 export * from './match';
 export * from './madePlate';
+export * from './isolated';

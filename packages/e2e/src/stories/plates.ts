@@ -1,55 +1,8 @@
-import { execFile } from 'node:child_process';
-import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { promisify } from 'node:util';
 import sharp from 'sharp';
 import { clickText, dragPicture, goTo, press, saved, setField, settled, until } from '../browser';
-import { mediaOf, type Stage } from '../stage';
-
-const WIDE = 640,
-  HIGH = 360,
-  FRAMES = 40,
-  run = promisify(execFile);
-
-/** A film of Ilse, cut out of TW_010, who slides across its clean plate; and that plate, 8-bit red, green and blue. */
-async function walk(folder: string): Promise<{ film: string; clean: Buffer }> {
-  const from = mediaOf('TW_010'),
-    cut = join(folder, 'figure.png'),
-    frames = join(folder, 'walk');
-  await mkdir(frames, { recursive: true });
-  // Frame 70 through its own matte.
-  await run('ffmpeg', [
-    ...['-v', 'error', '-y', '-i', join(from, 'performance.mp4'), '-i', join(from, 'truth-matte.mp4')],
-    ...['-filter_complex', `[0]select=eq(n\\,70)[a];[1]select=eq(n\\,70),format=gray[m];[a][m]alphamerge,scale=${WIDE}:${HIGH}`],
-    ...['-frames:v', '1', cut],
-  ]);
-  const figure = await sharp(cut)
-      .trim({ background: { r: 0, g: 0, b: 0, alpha: 0 }, threshold: 1 })
-      .png()
-      .toBuffer({ resolveWithObject: true }),
-    plate = sharp(join(from, 'clean.png')).resize(WIDE, HIGH).removeAlpha(),
-    clean = await plate.clone().raw().toBuffer(),
-    step = (WIDE + figure.info.width) / (FRAMES - 1),
-    wide = WIDE + 2 * figure.info.width;
-  for (let f = 0; f < FRAMES; f++) {
-    const stage = await sharp({ create: { width: wide, height: HIGH, channels: 3, background: '#000' } })
-      .composite([
-        { input: await plate.clone().png().toBuffer(), left: figure.info.width, top: 0 },
-        { input: figure.data, left: Math.round(step * f), top: HIGH - figure.info.height - 14 },
-      ])
-      .png()
-      .toBuffer();
-    await sharp(stage)
-      .extract({ left: figure.info.width, top: 0, width: WIDE, height: HIGH })
-      .toFile(join(frames, `${String(f).padStart(3, '0')}.png`));
-  }
-  const film = join(folder, 'walker.mp4');
-  await run('ffmpeg', [
-    ...['-v', 'error', '-y', '-framerate', '24', '-i', join(frames, '%03d.png'), '-vf', 'noise=alls=5:allf=t'],
-    ...['-c:v', 'libx264', '-crf', '14', '-pix_fmt', 'yuv420p', film],
-  ]);
-  return { film, clean };
-}
+import type { Stage } from '../stage';
+import { FRAMES, HIGH, walkers, WIDE } from '../walkers';
 
 /** From a film alone to a clean plate and what needs one. */
 export function plateStories(stage: Stage): void {
@@ -57,7 +10,7 @@ export function plateStories(stage: Stage): void {
     'a walk without a clean plate: the plate is built where it is missing, and the walker comes apart before it, by hand',
     async () => {
       const { page } = stage,
-        { film, clean } = await walk(stage.folder);
+        { film, clean } = await walkers(stage.folder, 'walker', [{ from: 0, to: 1, size: 1, below: 14 }]);
       await page.goto(stage.app.base);
       await clickText(page, 'New shot');
       await page.waitForSelector('#new-code');
@@ -130,7 +83,7 @@ export function plateStories(stage: Stage): void {
     'a clean plate with a stain, filmed in other light: the stain is painted over from the film, and the light follows the film',
     async () => {
       const { page } = stage,
-        { film, clean } = await walk(stage.folder),
+        { film, clean } = await walkers(stage.folder, 'lit', [{ from: 0, to: 1, size: 1, below: 14 }]),
         stained = join(stage.folder, 'stained clean.png'),
         [x, y] = [300, 150],
         at = (3 * (y * WIDE + x)) as number;

@@ -1,14 +1,17 @@
-import { Spline } from 'lucide-react';
+import { Spline, UserRound } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
 import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
 import { addMatte, clipWithRole, freshId, usesOf } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { take } from '../tools';
+import { JobLine } from '../ui/JobLine';
 import { Menu } from '../ui/Menu';
+import { stopIsolating, useIsolating } from './isolate';
 
 /** Mattes of the shot, and what they are used for. */
 export function MattesPanel() {
-  const { shot, selection, set, edit } = useParts('shot', 'selection', 'set', 'edit');
+  const { shot, selection, tool, set, edit } = useParts('shot', 'selection', 'tool', 'set', 'edit'),
+    { state, error } = useIsolating();
   if (!shot) return null;
   const all = Object.values(shot.mattes),
     make = (kind: SourceKind) => {
@@ -48,6 +51,28 @@ export function MattesPanel() {
           </Menu>
         </Dropdown>
       </div>
+      {clipWithRole(shot, 'performance') && (
+        <div className="px-3 py-1">
+          {state ? (
+            <JobLine label={state.words} done={state.done} total={state.total} onCancel={stopIsolating} />
+          ) : (
+            <button
+              type="button"
+              className={`btn btn-sm w-100 ${tool?.kind === 'isolate' ? 'btn-quiet active' : 'btn-primary'}`}
+              title="One click on a character makes its matte through the whole shot, its traces, a track and its height"
+              onClick={() => set({ tool: take('isolate', {}) })}
+            >
+              <UserRound size={14} className="me-1" />
+              Isolate a body
+            </button>
+          )}
+          {error && (
+            <div role="alert" className="bad mt-1">
+              {error}
+            </div>
+          )}
+        </div>
+      )}
       {all.map((matte) => {
         const uses = usesOf(shot, 'matte', matte.id);
         return (

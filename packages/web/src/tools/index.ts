@@ -1,6 +1,7 @@
 import { addTrack } from './addTrack';
 import type { ToolDefinition } from './describe';
 import { drawOutline } from './drawOutline';
+import { isolateBody } from './isolateBody';
 import { drawShape } from './drawShape';
 import { pickColour } from './pickColour';
 import { pickForEffect } from './pickForEffect';
@@ -13,6 +14,7 @@ const register = {
   'pick for effect': pickForEffect,
   'draw outline': drawOutline,
   'draw shape': drawShape,
+  isolate: isolateBody,
   repair,
 };
 /** Every tool by its kind. */

@@ -29,6 +29,7 @@ test('every tool says what to do next and how to leave it', () => {
     'pick for effect': { row: 'r1', param: 'towards' },
     'draw outline': { matte: 'k1', mode: 'add', points: [] },
     'draw shape': { matte: 'k1', mode: 'add', shape: 'ellipse', way: [] },
+    isolate: {},
     repair: { ...brush, points: [] },
   };
   expect(Object.keys(tools).sort()).toEqual(Object.keys(states).sort());

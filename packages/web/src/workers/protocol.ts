@@ -1,5 +1,5 @@
 import type { Compare, Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
-import type { CarriedShape, Vertex } from '@wraithos/core/matte';
+import type { CarriedShape, FollowedBody, LightChanges, Vertex } from '@wraithos/core/matte';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { FoundMoment, PatchPicture, Place, TrackSample } from '@wraithos/core/motion';
 
@@ -73,6 +73,15 @@ export type WorkerRequest =
   | { kind: 'patches'; id: number; shot: Shot; track: string; frames: readonly number[]; side: number; size: number }
   /** A square of a frame, as a picture of `size` whose sides are `side` pixels of the clip, about a place. */
   | { kind: 'square'; id: number; clip: Clip; frame: number; at: readonly [number, number]; side: number; size: number }
+  /** Follows the body at a place of a matte, on every frame of the matte's clip, from a frame on. */
+  | {
+      kind: 'isolate';
+      id: number;
+      shot: Shot;
+      mattes: Readonly<Record<LightChanges, string>>;
+      at: readonly [number, number];
+      frame: number;
+    }
   /** Carries an outline on from one frame of a clip to another. */
   | { kind: 'carry'; id: number; clip: Clip; vertices: readonly Vertex[]; from: number; to: number }
   | { kind: 'cancel'; id: number }
@@ -128,6 +137,8 @@ export type WorkerAnswer =
   | { kind: 'takes'; id: number; offset?: Likeness | null; place?: Standing; light?: [number, number, number] }
   | { kind: 'sample'; id: number; track: string; sample: TrackSample }
   | { kind: 'tracked'; id: number }
+  /** With which of the two mattes it was followed: shadows dropped, where that takes nothing of the body. */
+  | { kind: 'isolated'; id: number; bodies: FollowedBody[]; shadow: LightChanges }
   /** An outline on the next frame that it was carried to. */
   | { kind: 'carried'; id: number; shape: CarriedShape }
   /** Null where the track is nowhere. */

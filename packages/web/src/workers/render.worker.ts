@@ -1,4 +1,4 @@
-import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture } from '@wraithos/core/image';
+import { encodeCodes, lumaOfCodes, newPlane, type BandThread, type Picture, type Plane } from '@wraithos/core/image';
 import {
   AffineFrame,
   findMoments,
@@ -25,8 +25,8 @@ import {
   placeAgainst,
   scopeOf,
 } from '@wraithos/core/render';
-import { OutlineCarrier } from '@wraithos/core/matte';
-import type { Shot } from '@wraithos/core/shot';
+import { BodyFollower, OutlineCarrier, type FollowedBody } from '@wraithos/core/matte';
+import { matteClip, type Shot } from '@wraithos/core/shot';
 import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
 import type { DrawnPixels, FoundMatte, WorkerAnswer, WorkerRequest } from './protocol';
@@ -146,6 +146,37 @@ async function carry({ id, clip, vertices, from, to }: Extract<WorkerRequest, { 
     answer({ kind: 'carried', id, shape: carrier.step(plane, f) });
   }
   answer({ kind: 'tracked', id });
+}
+
+/** Bodies are followed in mattes of about this width at the least: smaller ones join who walks close beside another. */
+const BODY_WIDTH = 640;
+/** The share of a body that must be left where its shadow is dropped: dark clothes look like the background in shadow. */
+const LEFT = 0.95;
+async function isolate({ id, shot, mattes: ids, at, frame }: Extract<WorkerRequest, { kind: 'isolate' }>): Promise<void> {
+  const clip = matteClip(shot, shot.mattes[ids.kept]!)!,
+    factor = clip.width >= 4 * BODY_WIDTH ? 4 : clip.width >= 2 * BODY_WIDTH ? 2 : 1,
+    renderer = rendererFor(shot),
+    bodies: FollowedBody[] = [],
+    on = <R>(name: string, f: number, use: (plane: Plane) => R) => renderer.renderClipMatte(shot, name, f, factor, use),
+    [whole, all] = await on(ids.kept, frame, (plane) => {
+      const follower = new BodyFollower(factor, plane, at);
+      return [follower, follower.upperPart(plane)] as const;
+    }),
+    left = await on(ids.dropped, frame, (plane) => whole.upperPart(plane)),
+    shadow = left >= LEFT * all ? 'dropped' : 'kept',
+    there = shadow === 'kept' ? whole : await on(ids.dropped, frame, (plane) => new BodyFollower(factor, plane, at)),
+    go = async (follower: BodyFollower, f: number) => {
+      // A short breath lets a stop come in between steps.
+      await new Promise((resolve) => setTimeout(resolve));
+      if (isCancelled(id)) throw new Cancelled();
+      bodies.push(await on(ids[shadow], f, (plane) => follower.at(plane, f)));
+      answer({ kind: 'share', id, share: bodies.length / clip.frames });
+    };
+  await go(there, frame);
+  const back = there.turned();
+  for (let f = frame + 1; f < clip.frames; f++) await go(there, f);
+  for (let f = frame - 1; f >= 0; f--) await go(back, f);
+  answer({ kind: 'isolated', id, bodies: bodies.sort((a, b) => a.frame - b.frame), shadow });
 }
 
 /** Mattes are measured this small: a middle is found to a tenth of a pixel all the same. */
@@ -322,6 +353,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'patches') await patches(request);
       else if (request.kind === 'square') await square(request);
       else if (request.kind === 'likeness') await likeness(request);
+      else if (request.kind === 'isolate') await isolate(request);
       else if (request.kind === 'carry') await carry(request);
       else if (request.kind === 'matte frames') await matteFrames(request);
       else await track(request);

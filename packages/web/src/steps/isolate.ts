@@ -1,0 +1,104 @@
+import { create } from 'zustand';
+import { keepSamples } from '@wraithos/contract';
+import type { FollowedBody, LightChanges } from '@wraithos/core/matte';
+import {
+  addMatte,
+  appearanceOf,
+  applyEdit,
+  bodySamples,
+  clipFrame,
+  clipWithRole,
+  freshId,
+  keepIsolated,
+  onClip,
+  setSourceValues,
+  shotFrame,
+  together,
+} from '@wraithos/core/shot';
+import { call } from '../api/client';
+import { useBuilding } from '../plates/building';
+import { useShot } from '../state/shotStore';
+import { Dropped, measurer } from '../workers/pool';
+
+/** A body that is being isolated, and how far that is. */
+interface IsolateState {
+  state: { words: string; done: number; total: number } | null;
+  error: string | null;
+}
+export const useIsolating = create<IsolateState>(() => ({ state: null, error: null }));
+let control: AbortController | null = null;
+export const stopIsolating = (): void => {
+  control?.abort();
+  useBuilding.getState().cancel();
+};
+
+/** Frames that are called doubtful in the notice at the most. */
+const TOLD = 4;
+/** What came of it, for people: what was used, and where it is unsure. */
+function wordsOf(bodies: readonly FollowedBody[], built: boolean, shadow: LightChanges, shown: (frame: number) => number | null): string {
+  const there = bodies.filter((b) => b.area > 0),
+    doubtful = there.filter((b) => b.sure < 0.5).flatMap((b) => shown(b.frame) ?? []),
+    where = doubtful.length
+      ? ` Doubtful on ${doubtful.length === 1 ? 'one frame' : `${doubtful.length} frames`}, where others touch it or it is partly covered: ${doubtful.slice(0, TOLD).join(', ')}${doubtful.length > TOLD ? ' …' : ''}.`
+      : ' No frame is doubtful.';
+  return `Isolated against ${built ? 'a clean plate that was built for it' : 'the clean plate'}, on ${there.length} of ${bodies.length} frames: matte, traces, a track in its middle, its height. ${shadow === 'dropped' ? 'Its shadow is left out.' : 'Its shadow is kept with it: where it was dropped, dark clothes went too.'}${where}`;
+}
+
+/** Isolates the body at a place of the picture (whole-shot pixels) through the whole clip: see `keepIsolated` for what it makes. */
+export async function isolate(at: readonly [number, number]): Promise<void> {
+  const { shot, frame, set } = useShot.getState(),
+    clip = shot && clipWithRole(shot, 'performance');
+  if (!shot || !clip || useIsolating.getState().state) return;
+  control = new AbortController();
+  const { signal } = control,
+    own = onClip(appearanceOf(shot, clip, frame), at),
+    pressed = clipFrame(shot, clip, frame);
+  useIsolating.setState({ state: { words: 'Isolating', done: 0, total: clip.frames }, error: null });
+  try {
+    let built = false;
+    if (!clipWithRole(shot, 'clean')) {
+      useIsolating.setState({ state: { words: 'Building the clean plate first', done: 0, total: clip.frames } });
+      await useBuilding.getState().build(clip.id);
+      if (signal.aborted || !useShot.getState().shot || !clipWithRole(useShot.getState().shot!, 'clean')) return;
+      built = true;
+    }
+    const now = useShot.getState().shot!,
+      // The mattes that it is found by: with its shadow and without, before anybody else is left out.
+      kept = freshId(now.mattes, 'k'),
+      first = applyEdit(now, addMatte({ id: kept, name: 'Isolating', source: 'difference', clip: null })).shot,
+      dropped = freshId(first.mattes, 'k'),
+      tried = applyEdit(
+        first,
+        together(
+          'Isolating',
+          addMatte({ id: dropped, name: 'Isolating', source: 'difference', clip: null }),
+          setSourceValues(kept, { shadow: 'kept' }),
+        ),
+      ).shot,
+      answer = await measurer().ask(
+        { kind: 'isolate', shot: tried, mattes: { kept, dropped }, at: own, frame: pressed },
+        20,
+        signal,
+        undefined,
+        (share) =>
+          useIsolating.setState({ state: { words: 'Following the body', done: Math.round(share * clip.frames), total: clip.frames } }),
+      );
+    if (answer.kind !== 'isolated' || signal.aborted) return;
+    const { bodies, shadow } = answer,
+      { hash } = await call(keepSamples, { body: bodySamples(bodies, pressed) }),
+      current = useShot.getState();
+    if (!current.shot?.clips[clip.id]) return;
+    current.edit(keepIsolated({ name: 'Body', clip: clip.id, bodies, pressed, samples: hash, shadow }));
+    const after = useShot.getState().shot!,
+      matte = Object.values(after.subjects).find((s) => s.clip === clip.id && s.matte && !now.mattes[s.matte])?.matte;
+    set({
+      ...(matte ? { selection: { kind: 'matte', id: matte }, outline: 'o1', matteView: 'overlay' as const } : {}),
+      notice: wordsOf(bodies, built, shadow, (f) => shotFrame(after, after.clips[clip.id]!, f)),
+    });
+  } catch (error) {
+    if (!(error instanceof Dropped)) useIsolating.setState({ error: (error as Error).message });
+  } finally {
+    control = null;
+    useIsolating.setState({ state: null });
+  }
+}
