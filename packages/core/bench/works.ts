@@ -205,8 +205,8 @@ async function trackLk50(): Promise<Work> {
   };
 }
 
-/** An outline of 200 vertices with a soft edge of 24 px, and the same path filled and blurred on a canvas and read back. */
-function outlineFeather(): Work {
+/** An outline of 200 vertices with a soft edge of 24 px, of its own at every vertex where `own` is above 0, and the same path filled and blurred on a canvas and read back. */
+function outlineFeather(own = 0): Work {
   const arena = new Arena(64 * MEBIBYTE),
     vertices = Array.from({ length: 200 }, (_, i): Vertex => {
       const a = (i / 200) * 2 * Math.PI,
@@ -217,14 +217,14 @@ function outlineFeather(): Work {
         y: 360 + r * Math.sin(a),
         in: [k * Math.sin(a), -k * Math.cos(a)],
         out: [-k * Math.sin(a), k * Math.cos(a)],
-        inner: 0,
-        outer: 0,
+        inner: own * (i % 3),
+        outer: own * ((i + 1) % 3),
       };
     });
   const canvas = createCanvas(WIDTH, HEIGHT),
     context = canvas.getContext('2d');
   return {
-    work: 'outline-feather',
+    work: own ? 'outline-vertex' : 'outline-feather',
     ...whole,
     peer: 'canvas fill, blur, read back',
     run: () => arena.give(outlineCoverage(vertices, { feather: 24, grow: 0 }, 1, WIDTH, HEIGHT, arena)),
@@ -329,7 +329,8 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'track-ncc': trackNcc,
   'track-lk50': trackLk50,
   'track-plane': trackPlane,
-  'outline-feather': outlineFeather,
+  'outline-feather': () => outlineFeather(),
+  'outline-vertex': () => outlineFeather(6),
   'simulate-100k': () => simulate(100_000),
   'draw-100k': () => draw(100_000),
   'usual-shot': () => usual('usual-shot', 1),

@@ -128,6 +128,7 @@ export function filmStories(stage: Stage): void {
         await clickText(page, 'New matte');
         await clickText(page, 'Difference from the clean plate');
         await setField(page, 'Name', 'Ilse');
+        await setField(page, 'Looks for', 'each pixel that differs');
         for (const [label, value] of [
           ['Threshold', '3.2'],
           ['Softness', '2.5'],
