@@ -20,8 +20,8 @@ function piecesOf(a: Vertex, b: Vertex, scale: number): number {
   return Math.max(2, Math.min(200, Math.ceil((length * scale) / 2)));
 }
 
-/** The outline as straight pieces. */
-export function flatten(vertices: readonly Vertex[], scale: number): Polyline {
+/** The outline as straight pieces; `fine` says at which scale they are short: a soft edge needs fewer. */
+export function flatten(vertices: readonly Vertex[], scale: number, fine = scale): Polyline {
   const out: number[] = [];
   for (let i = 0; i < vertices.length; i++) {
     const a = vertices[i]!,
@@ -34,7 +34,7 @@ export function flatten(vertices: readonly Vertex[], scale: number): Polyline {
       y2 = b.y + b.in[1],
       x3 = b.x,
       y3 = b.y;
-    const n = piecesOf(a, b, scale);
+    const n = piecesOf(a, b, fine);
     for (let k = 0; k < n; k++) {
       const t = k / n,
         w = 1 - t,
@@ -48,11 +48,11 @@ export function flatten(vertices: readonly Vertex[], scale: number): Polyline {
   return Float64Array.from(out);
 }
 /** How far the feather reaches at each point of the flattened outline, inwards and outwards, in pixels of the picture: even from vertex to vertex. */
-function flattenFeather(vertices: readonly Vertex[], feather: number, scale: number): Float64Array {
+function flattenFeather(vertices: readonly Vertex[], feather: number, scale: number, fine: number): Float64Array {
   const out: number[] = [];
   vertices.forEach((a, i) => {
     const b = vertices[(i + 1) % vertices.length]!,
-      n = piecesOf(a, b, scale),
+      n = piecesOf(a, b, fine),
       // Without feather the edge still takes up the pixel that it crosses.
       reach = (own: number) => Math.max(0.5, (own + feather / 2) * scale);
     for (let k = 0; k < n; k++) out.push(reach(a.inner + ((b.inner - a.inner) * k) / n), reach(a.outer + ((b.outer - a.outer) * k) / n));
@@ -169,10 +169,12 @@ export function outlineCoverage(
 ): Plane {
   const out = emptyPlane(width, height, pictures);
   if (vertices.length < 3) return out;
-  const line = flatten(vertices, scale),
-    soft = feather * scale,
+  const soft = feather * scale,
     byVertex = grow !== 0 || vertices.some((v) => v.inner > 0 || v.outer > 0),
-    reaches = byVertex ? flattenFeather(vertices, feather, scale) : null,
+    // Where all of the edge is soft, pieces of 4 px are as good: each pixel looks at every piece within reach.
+    fine = byVertex && soft > 16 ? scale / 2 : scale,
+    line = flatten(vertices, scale, fine),
+    reaches = byVertex ? flattenFeather(vertices, feather, scale, fine) : null,
     reach = reaches ? reaches.reduce((most, r) => Math.max(most, r)) + Math.abs(grow) * scale : soft > 1 ? soft / 2 : 0,
     box = boxOf(line, reach, width, height);
   if (!box) return out;

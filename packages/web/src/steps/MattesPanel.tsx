@@ -58,7 +58,7 @@ export function MattesPanel() {
           ) : (
             <button
               type="button"
-              className={`btn btn-sm w-100 ${tool?.kind === 'isolate' ? 'btn-quiet active' : 'btn-primary'}`}
+              className={`btn btn-sm w-100 ${tool?.kind === 'isolate' ? 'btn-quiet active' : all.length ? 'btn-quiet' : 'btn-primary'}`}
               title="One click on a character makes its matte through the whole shot, its traces, a track and its height"
               onClick={() => set({ tool: take('isolate', {}) })}
             >
