@@ -1,6 +1,7 @@
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { clickPicture, clickText, goTo, hands, press, saved, settled, until } from '../browser';
+import { shapeAt } from '@wraithos/core/matte';
+import { clickPicture, clickText, dragPicture, goTo, hands, press, saved, settled, until } from '../browser';
 import type { Stage } from '../stage';
 import { FRAMES, HIGH, walkers, WIDE } from '../walkers';
 
@@ -91,5 +92,97 @@ export function isolateStories(stage: Stage): void {
     },
     300_000,
     'A crowd: one walker comes apart, no clean plate',
+  );
+
+  stage.story(
+    'a walking figure is masked with three keys; an outline of the head is carried on, a doubtful frame is mended, and its doubt clears',
+    async () => {
+      const { page } = stage,
+        { film, truths } = await walkers(stage.folder, 'keys', [{ from: 0, to: 1, size: 1, below: 14 }]),
+        /** The box around the figure on a frame, pixels; with what of it is lower than `lowest` left out. */
+        box = (frame: number, lowest = HIGH): [number, number, number, number] => {
+          let [l, t, r, b] = [WIDE, HIGH, 0, 0];
+          truths[frame]!.forEach((v, p) => {
+            const [x, y] = [p % WIDE, Math.floor(p / WIDE)];
+            if (v > 128 && y < lowest) [l, t, r, b] = [Math.min(l, x), Math.min(t, y), Math.max(r, x + 1), Math.max(b, y + 1)];
+          });
+          return [l, t, r, b];
+        };
+      await page.goto(stage.app.base);
+      await clickText(page, 'New shot');
+      await page.waitForSelector('#new-code');
+      await (await page.$('.modal input[type=file]'))!.uploadFile(film);
+      await until('the clip', () => page.evaluate(() => document.querySelector('.modal')?.textContent?.includes('640 x 360, 40 frames')));
+      await clickText(page, 'Make shot');
+      await page.waitForSelector('.list-item');
+      const { id } = await stage.named('keys'),
+        outlines = async () => Object.values((await stage.opened(id)).document.mattes)[0]!.outlines;
+      await press(page, '.steps a[href$="mattes"]');
+      await page.waitForSelector('canvas.picture');
+      await goTo(page, 1011, 1001, FRAMES);
+      await settled(page);
+      await clickText(page, 'New matte');
+      await clickText(page, 'Outlines drawn by hand', '.dropdown-menu.show');
+      await page.keyboard.press('Escape');
+      await press(page, '[aria-label="Draw a rectangle"]');
+      const [l, t, r, b] = box(10);
+      await dragPicture(page, [l - 6, t - 6], [r + 6, Math.min(HIGH - 1, b + 6)]);
+      await saved(page);
+      // Moved with her on two other frames, by its left side: three keys.
+      let left = l - 6;
+      for (const frame of [20, 30]) {
+        await goTo(page, 1001 + frame, 1001, FRAMES);
+        await settled(page);
+        const to = box(frame)[0] - 6;
+        await dragPicture(page, [left, (t + b) / 2], [to, (t + b) / 2]);
+        await saved(page);
+        left = to;
+      }
+      const [first] = await outlines();
+      expect(first!.keys.map((k) => k.frame)).toEqual([10, 20, 30]);
+      expect(await page.$$eval('.key-mark', (all) => all.length)).toBe(3);
+      // Between its keys it is where she is.
+      for (const frame of [15, 26]) {
+        const [bl, bt, br, bb] = box(frame),
+          xs = shapeAt(first!.keys, frame).map((v) => v.x);
+        expect(Math.min(...xs)).toBeLessThan(bl);
+        expect(Math.max(...xs)).toBeGreaterThan(br);
+        expect(Math.abs(Math.min(...xs) - (bl - 6))).toBeLessThan(5);
+        expect(bb - bt).toBeGreaterThan(100);
+      }
+      // The head, tightly, carried on to where she leaves the picture.
+      await goTo(page, 1016, 1001, FRAMES);
+      await settled(page);
+      const [, top] = box(15),
+        [hl, ht, hr, hb] = box(15, top + 26);
+      await press(page, '[aria-label="Draw an ellipse"]');
+      await dragPicture(page, [hl - 2, ht - 2], [hr + 2, hb + 2]);
+      await saved(page);
+      await clickText(page, 'Carry on');
+      const carried = await until('the keys', async () => {
+        const all = (await outlines())[1]?.keys ?? [];
+        return all.some((k) => k.sure) && all;
+      });
+      const near = carried.filter((k) => k.frame <= 24);
+      for (const k of near) {
+        const at = shapeAt(carried, k.frame),
+          x = (Math.min(...at.map((v) => v.x)) + Math.max(...at.map((v) => v.x))) / 2,
+          [tl, , tr] = box(k.frame, top + 26);
+        expect(Math.abs(x - (tl + tr) / 2)).toBeLessThan(5);
+      }
+      const list = () => page.$$eval('[aria-label="Doubtful frames"] li button', (all) => all.map((el) => el.textContent!.trim())),
+        doubts = await list();
+      expect(doubts.length).toBeGreaterThan(0);
+      await press(page, '[aria-label="Doubtful frames"] li button');
+      await settled(page);
+      const frame = Number(/^\d+/.exec(doubts[0]!)![0]) - 1001,
+        shape = shapeAt(carried, frame),
+        point = shape.find((v) => v.x > 4 && v.x < WIDE - 4 && v.y > 4)!;
+      await dragPicture(page, [point.x, point.y], [point.x - 3, point.y + 3]);
+      await saved(page);
+      expect((await outlines())[1]!.keys.find((k) => k.frame === frame)!.sure).toBeNull();
+      await until('the doubt to clear', async () => !(await list()).includes(doubts[0]!));
+    },
+    180_000,
   );
 }
