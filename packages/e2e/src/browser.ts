@@ -71,10 +71,11 @@ function doing(what: string): void {
   doings.push(`${((Date.now() - begun) / 1000).toFixed(1)} s ${what}`);
   if (doings.length > 12) doings.shift();
 }
-/** Clicks what a selector finds. */
+/** Clicks what a selector finds, once it is there. */
 export async function press(page: Page, selector: string): Promise<void> {
   doing(`press ${selector}`);
   hands.count.clicks++;
+  await page.waitForSelector(selector);
   await page.click(selector);
 }
 /** Presses a key, with Control where it is said. */

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { Line } from 'react-konva';
+import { Group, Line } from 'react-konva';
 import { flatten, shapeAt, sureAt, type Vertex } from '@wraithos/core/matte';
 import { framesOf, outlineAt, storedPlaces } from '@wraithos/core/render';
 import { addVertex, appearanceOf, clipFrame, matteClip, onClip, onPicture, setShape, type Matte, type Outline } from '@wraithos/core/shot';
@@ -15,16 +15,17 @@ import { toPicture, toScreen, type Space } from './space';
 /** Outlines of the selected matte, with handles for the selected one. */
 export function OutlineOverlay({ space }: { space: Space }) {
   const shot = useDocument(),
-    { selection, outline, set } = useParts('selection', 'outline', 'set'),
+    { selection, outline, tool, set } = useParts('selection', 'outline', 'tool', 'set'),
     matte: Matte | undefined = selection?.kind === 'matte' ? shot.mattes[selection.id] : undefined;
   // Points are those of one outline.
   useEffect(() => useOutlinePoints.setState({ points: [] }), [outline]);
   return (
-    <>
+    // While a tool is in hand, presses are its own: a new outline may begin on an old one.
+    <Group listening={tool === null}>
       {matte?.outlines.map((o) => (
         <One key={o.id} matte={matte} outline={o} space={space} selected={o.id === outline} onSelect={() => set({ outline: o.id })} />
       ))}
-    </>
+    </Group>
   );
 }
 
