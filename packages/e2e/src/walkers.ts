@@ -20,7 +20,10 @@ export interface Walker {
   other?: boolean;
 }
 
-/** A film of Ilse, cut out of TW_010, and of others like her, who slide across its clean plate; and that plate, 8-bit red, green and blue. */
+/**
+ * Makes a film in which figures slide across the clean plate of TW_010, all cut out of its frame 70. `clean` is that plate (8-bit red, green, blue);
+ * `truths` are the true mattes of the first walker, 8-bit, one a frame.
+ */
 export async function walkers(
   folder: string,
   name: string,
@@ -68,7 +71,7 @@ export async function walkers(
         .composite([{ input: still, left: room, top: 0 }, ...placed])
         .png()
         .toBuffer(),
-      // The first one's cover, where nobody who comes later in the list stands before it.
+      // The matte of the first walker; those later in the list stand before it and hide it.
       alone = await sharp({ create: empty })
         .composite([placed[0]!, ...placed.slice(1).map((p) => ({ ...p, blend: 'dest-out' as const }))])
         .png()

@@ -33,9 +33,10 @@ const hers: Walker = { x: 60, speed: 3, y: 90, tall: 60 },
   his: Walker = { x: 250, speed: -3, y: 94, tall: 66 },
   far: Walker = { x: 40, speed: 0.6, y: 40, tall: 30 };
 function follow(walkers: readonly Walker[], pressed: number, frames: number): FollowedBody[] {
-  const there = new BodyFollower(FACTOR, matteOf(walkers, pressed), [2 * (hers.x + hers.speed * pressed), 2 * hers.y]),
-    bodies = [there.at(matteOf(walkers, pressed), pressed)],
-    back = there.turned();
+  const begin = () => new BodyFollower(FACTOR, matteOf(walkers, pressed), [2 * (hers.x + hers.speed * pressed), 2 * hers.y]),
+    [there, back] = [begin(), begin()],
+    bodies = [there.at(matteOf(walkers, pressed), pressed)];
+  back.at(matteOf(walkers, pressed), pressed);
   for (let f = pressed + 1; f < frames; f++) bodies.push(there.at(matteOf(walkers, f), f));
   for (let f = pressed - 1; f >= 0; f--) bodies.push(back.at(matteOf(walkers, f), f));
   return bodies.sort((a, b) => a.frame - b.frame);

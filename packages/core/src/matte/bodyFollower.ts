@@ -99,13 +99,8 @@ export class BodyFollower {
     for (const q of region.pixels) if (q < bottom * width && data[q]! > 0.5) held++;
     return held;
   }
-  /** One that goes on from here in the other direction of time. */
-  turned(): BodyFollower {
-    const other = Object.create(BodyFollower.prototype) as BodyFollower;
-    return Object.assign(other, this, { speed: [0, 0], missing: 0, joined: 0 });
-  }
 
-  /** Finds it in the next matte, or in the first one. */
+  /** Finds it in the first matte once more, then in one after the other, in either direction of time; another follower goes the other way. */
   at(matte: Plane, frame: number): FollowedBody {
     const { width } = matte,
       expected: [number, number] = [this.middle[0] + this.speed[0], this.middle[1] + this.speed[1]],

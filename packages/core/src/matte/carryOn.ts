@@ -5,7 +5,7 @@ import { agreedSimilarity, moved, sizeOf, turnOf, type Similarity } from '../mot
 import { edgeProfile, profileShift } from './edgeProfile';
 import { insideOf } from './inside';
 import { mappedVertex } from './outlineKeys';
-import { curveBetween, type Vertex } from './vertex';
+import { curveBetween, onCurve, type Vertex } from './vertex';
 
 type Point = readonly [number, number];
 /** An outline on a frame, and how sure each of its vertices is, 0..1. */
@@ -128,7 +128,7 @@ export class OutlineCarrier {
   /** Carries it on to the next frame, in either direction of time. */
   step(plane: Plane, frame: number): CarriedShape {
     const { seen } = this,
-      expected = after(this.map, this.speed),
+      expected = movedOn(this.map, this.speed),
       matches = seen.cloud.follow(plane, (own) => {
         const [x, y] = moved(expected, own),
           theirs = this.own.get(own);
@@ -155,7 +155,7 @@ export class OutlineCarrier {
       map = similarityNear(map, [...places, ...this.edgeSays(plane, map, reach)], seen.middle, 0.5);
     const before = this.map;
     this.map = map;
-    this.speed = known || this.speedIsSmall(before, map) ? between(before, map) : this.speed;
+    this.speed = known || this.speedIsSmall(before, map) ? stepFrom(before, map) : this.speed;
     const going = withTheirs(matches, map),
       near = Math.max(NEAREST, NEAR * seen.size);
     this.own = bendsOf(going, this.own);
@@ -243,14 +243,15 @@ export class OutlineCarrier {
 
 /** A place of an outline, and the direction inwards there, of length 1. */
 function across(vertices: readonly Vertex[], from: number, share: number): { at: Point; inwards: Point } {
-  const [p, q, r, s] = curveBetween(vertices[from]!, vertices[(from + 1) % vertices.length]!),
+  const a = vertices[from]!,
+    b = vertices[(from + 1) % vertices.length]!,
+    [p, q, r, s] = curveBetween(a, b),
     w = 1 - share,
-    on = (c: 0 | 1) => w * w * w * p[c] + 3 * w * w * share * q[c] + 3 * w * share * share * r[c] + share * share * share * s[c],
     way = (c: 0 | 1) => w * w * (q[c] - p[c]) + 2 * w * share * (r[c] - q[c]) + share * share * (s[c] - r[c]),
     [dx, dy] = [way(0), way(1)],
     l = hypot(dx, dy) || 1,
     side = turnsRight(vertices) ? 1 : -1;
-  return { at: [on(0), on(1)], inwards: [(-side * dy) / l, (side * dx) / l] };
+  return { at: onCurve(a, b, share), inwards: [(-side * dy) / l, (side * dx) / l] };
 }
 const turnsRight = (vertices: readonly Vertex[]): boolean =>
   vertices.reduce((sum, a, i) => {
@@ -259,12 +260,12 @@ const turnsRight = (vertices: readonly Vertex[]): boolean =>
   }, 0) > 0;
 
 /** A map and then another step of what it did. */
-const after = (map: Similarity, step: Similarity): Similarity => {
+const movedOn = (map: Similarity, step: Similarity): Similarity => {
   const [x, y] = moved(step, [map.x, map.y]);
   return { a: step.a * map.a - step.b * map.b, b: step.b * map.a + step.a * map.b, x, y };
 };
 /** The step that leads from one map to another. */
-function between(from: Similarity, to: Similarity): Similarity {
+function stepFrom(from: Similarity, to: Similarity): Similarity {
   const k = from.a * from.a + from.b * from.b,
     a = (to.a * from.a + to.b * from.b) / k,
     b = (to.b * from.a - to.a * from.b) / k;
@@ -274,11 +275,11 @@ function between(from: Similarity, to: Similarity): Similarity {
 /** A vertex where the whole and those near it took it; its handles and feather turn and grow with the whole. */
 function grownVertex(v: Vertex, map: Similarity, by: Point): Vertex {
   const growth = sizeOf(map),
-    moved_ = mappedVertex(v, (p) => {
+    carried = mappedVertex(v, (p) => {
       const [x, y] = moved(map, p);
       return [x + by[0], y + by[1]];
     });
-  return { ...moved_, inner: v.inner * growth, outer: v.outer * growth };
+  return { ...carried, inner: v.inner * growth, outer: v.outer * growth };
 }
 
 interface Going extends FeatureMatch {

@@ -3,7 +3,6 @@ export * from './carriedKeys';
 export * from './carryOn';
 export * from './arrival';
 export * from './colourArea';
-export * from './contour';
 export * from './keys';
 export * from './outline';
 export * from './outlineKeys';

@@ -101,7 +101,7 @@ export function withKeyAt(keys: readonly OutlineKey[], from: number, to: number)
   const moved = keys.find((k) => k.frame === from);
   if (!moved || from === to) return [...keys];
   const cleared = keys.some((k) => k.frame === to) ? withoutKey(keys, to) : keys;
-  return cleared.map((k) => (k.frame === from ? { ...k, vertices: k.vertices, frame: to } : k)).sort((a, b) => a.frame - b.frame);
+  return cleared.map((k) => (k.frame === from ? { ...k, frame: to } : k)).sort((a, b) => a.frame - b.frame);
 }
 
 /**

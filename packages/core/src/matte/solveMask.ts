@@ -10,8 +10,9 @@ export interface MaskSystem {
 
 /** Grids smaller than this are solved by themselves. */
 const SMALLEST = 12;
-/** Passes over each grid, there and back. */
-const PASSES = 4;
+/** Passes over the finest grid, there and back; twice as many over each coarser one, which costs a quarter, and at the most so many. */
+const PASSES = 4,
+  MOST = 64;
 /** Over-relaxation. */
 const OVER = 1.5;
 
@@ -40,14 +41,14 @@ function halfOf(s: MaskSystem): MaskSystem {
 
 /**
  * The smoothest values, 0..1, that agree with what cells say: the least of the sum of weight (u - says)^2 and of link (u - neighbour)^2, as a random
- * walker would find what it reaches first (Grady 2006). Solved from coarse to fine, each grid by successive over-relaxation from the coarser one's values.
+ * walker would find what it reaches first (Grady 2006). Solved from coarse to fine, each grid by successive over-relaxation from the coarser one's values: near enough, not to the last bit.
  */
-export function solveMask(s: MaskSystem): Float32Array {
+export function solveMask(s: MaskSystem, passes = PASSES): Float32Array {
   const { width, height } = s,
     u = new Float32Array(width * height);
   if (Math.min(width, height) > SMALLEST) {
     const half = halfOf(s),
-      coarse = solveMask(half);
+      coarse = solveMask(half, Math.min(MOST, 2 * passes));
     for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) u[y * width + x] = coarse[(y >> 1) * half.width + (x >> 1)]!;
   } else u.set(s.says);
   const pass = (p: number, x: number, y: number) => {
@@ -78,7 +79,7 @@ export function solveMask(s: MaskSystem): Float32Array {
     // Numbers too small for their format are slow to read.
     u[p] = v > 1e-6 || v < -1e-6 ? v : 0;
   };
-  for (let k = 0; k < PASSES; k++) {
+  for (let k = 0; k < passes; k++) {
     for (let y = 0, p = 0; y < height; y++) for (let x = 0; x < width; x++, p++) pass(p, x, y);
     for (let y = height - 1, p = width * height - 1; y >= 0; y--) for (let x = width - 1; x >= 0; x--, p--) pass(p, x, y);
   }

@@ -24,6 +24,13 @@ export const curveBetween = (a: Vertex, b: Vertex): [Point, Point, Point, Point]
   [b.x + b.in[0], b.y + b.in[1]],
   [b.x, b.y],
 ];
+/** The place at a share of the way from a vertex to the next. */
+export function onCurve(a: Vertex, b: Vertex, t: number): [number, number] {
+  const [p, q, r, s] = curveBetween(a, b),
+    w = 1 - t,
+    on = (c: 0 | 1) => w * w * w * p[c] + 3 * w * w * t * q[c] + 3 * w * t * t * r[c] + t * t * t * s[c];
+  return [on(0), on(1)];
+}
 
 /**
  * The curve from a vertex to the next, split at a share of its way (de Casteljau): both ends with their new handles, and the vertex between them. The

@@ -44,14 +44,14 @@ export function wholeBody(plate: Picture, clean: Picture, light: LightChanges, p
   for (let y = 0; y < height; y++)
     for (let x = 0, q = (y >> 2) * rough.width; x < width; x += CELL, q++)
       if (rough.mask[q]! > 0.5) out.data.fill(1, y * width + x, y * width + Math.min(width, x + CELL));
-  solveEdge(plate, clean, rough, rough.open, light, out);
+  solveEdge(plate, clean, rough, light, out);
   return out;
 }
 /** Solves the pixels of open cells, with what lies around them as it is; in place. */
-function solveEdge(plate: Picture, clean: Picture, rough: Rough, open: Uint8Array, light: LightChanges, out: Plane): void {
+function solveEdge(plate: Picture, clean: Picture, rough: Rough, light: LightChanges, out: Plane): void {
   const { width, height } = plate,
     u = out.data,
-    at = pixelsOf(open, rough.width, width, height),
+    at = pixelsOf(rough.open, rough.width, width, height),
     m = at.length;
   if (!m) return;
   // Where each pixel is in the list; those beside it are what they are.

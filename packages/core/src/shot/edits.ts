@@ -1,4 +1,4 @@
-import { applyPatches, current, enablePatches, produceWithPatches, type Patch } from 'immer';
+import { applyPatches, current, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
 import { generateKeyBetween } from 'fractional-indexing';
 import type { Lane } from '../effects';
 import { matteSources, type SourceKind } from '../matte/sources';
@@ -112,17 +112,14 @@ export const changeGround = (change: { clip?: string | null; values?: Base['grou
     Object.assign(s.base.ground.values, change.values);
   });
 
-/** What is placed: a clip in the shot, or a detached subject. */
-export interface PlacedThing {
-  kind: 'clip' | 'subject';
-  id: string;
-}
-const placedOf = (
-  s: { clips: Record<string, { placed: PlacedEntry }>; subjects: Record<string, { placed: PlacedEntry }> },
-  of: PlacedThing,
-) => (of.kind === 'clip' ? s.clips : s.subjects)[of.id]!.placed;
+/** What has values and curves over time beside the rows: a clip in the shot, a detached subject, or an outline of a matte. */
+export type PlacedThing = { kind: 'clip' | 'subject'; id: string } | { kind: 'outline'; matte: string; id: string };
+const placedOf = (s: Draft<Shot>, of: PlacedThing): Draft<PlacedEntry> =>
+  of.kind === 'outline'
+    ? s.mattes[of.matte]!.outlines.find((o) => o.id === of.id)!
+    : (of.kind === 'clip' ? s.clips : s.subjects)[of.id]!.placed;
 export const setPlaced = (of: PlacedThing, param: string, value: StoredValue): Edit =>
-  edit('Change placement', (s) => {
+  edit(of.kind === 'outline' ? 'Change outline' : 'Change placement', (s) => {
     placedOf(s, of).values[param] = value as PlacedEntry['values'][string];
   });
 export const setPlacedPoint = (of: PlacedThing, key: string, point: CurvePoint): Edit =>

@@ -1,4 +1,4 @@
-import { withCarried, withoutCarried } from '../matte/carriedKeys';
+import { withCarried } from '../matte/carriedKeys';
 import type { CarriedShape } from '../matte/carryOn';
 import type { FollowedBody } from '../matte/bodyFollower';
 import type { LightChanges } from '../matte/wholeBody';
@@ -51,11 +51,12 @@ export const keepIsolated = (o: {
 }): Edit =>
   edit('Isolate a body', (s) => {
     const { bodies, pressed } = o,
+      there = bodies.find((b) => b.frame === pressed)!,
       clip = s.clips[o.clip]! as Clip,
       own = clipWithRole(s as Shot, 'performance')?.id === o.clip ? null : o.clip,
       shapes = bodies.map((b): CarriedShape => ({ frame: b.frame, vertices: b.around, sure: b.around.map(() => b.sure) })),
-      drawn: OutlineKey = { frame: pressed, ease: 'linear', sure: null, vertices: bodies.find((b) => b.frame === pressed)!.around },
-      keys = withCarried(withoutCarried([drawn], pressed, 1), shapes),
+      drawn: OutlineKey = { frame: pressed, ease: 'linear', sure: null, vertices: there.around },
+      keys = withCarried([drawn], shapes),
       height = bodyHeight(bodies),
       around = (name: string, grow: number, feather: number): Outline => ({
         ...newOutline({ id: 'o1', name, mode: 'keep inside', points: [], feather }),
@@ -80,7 +81,7 @@ export const keepIsolated = (o: {
       outlines: [around('Around it, with its shadow', Math.round(TRACES * height), Math.round(TRACES * height))],
     };
     const track = freshId(s.tracks, 't'),
-      [x, y] = bodies.find((b) => b.frame === pressed)!.middle;
+      [x, y] = there.middle;
     s.tracks[track] = {
       ...newTrack({ id: track, name: freshName(s.tracks, `${name}, middle`), clip: o.clip, at: [x, y], frame: pressed, kind: 'matte' }),
       matte,

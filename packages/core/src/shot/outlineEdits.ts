@@ -10,8 +10,6 @@ import {
   type OutlineKey,
 } from '../matte/outlineKeys';
 import type { Vertex } from '../matte/vertex';
-import type { StoredValue } from '../params';
-import { withPoint, type CurvePoint } from '../time/curve';
 import { freshId, freshName, newOutline } from './create';
 import { edit, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
@@ -38,15 +36,6 @@ export const addOutline = (
   edit('Draw outline', (s) => {
     const { outlines } = s.mattes[matte]!;
     outlines.push(newOutline({ id: freshId(outlines, 'o'), name: freshName(outlines, 'Outline'), mode, points, feather, frame }));
-  });
-/** Adds an outline with keys that are there already. */
-export const addKeyedOutline = (matte: string, name: string, mode: OutlineMode, keys: readonly OutlineKey[], feather: number): Edit =>
-  edit('Draw outline', (s) => {
-    const { outlines } = s.mattes[matte]!;
-    outlines.push({
-      ...newOutline({ id: freshId(outlines, 'o'), name: freshName(outlines, name), mode, points: [], feather }),
-      keys: [...keys],
-    });
   });
 export const changeOutline = (matte: string, id: string, change: Partial<Pick<Outline, 'name' | 'mode' | 'muted'>>): Edit =>
   edit('Change outline', (s) => {
@@ -81,9 +70,9 @@ export const setShape = (
   vertices: readonly Vertex[],
   only: ReadonlySet<number> | null = null,
 ): Edit => changeKeys('Move outline', matte, id, (keys) => withKey(keys, frame, vertices, only));
-/** Puts keys in the place of all that there were: what was carried on, or simplified. */
-export const setKeys = (matte: string, id: string, keys: readonly OutlineKey[], name = 'Carry outline on'): Edit =>
-  changeKeys(name, matte, id, () => [...keys]);
+/** Puts keys in the place of all that there were: those of an outline that was carried on. */
+export const setKeys = (matte: string, id: string, keys: readonly OutlineKey[]): Edit =>
+  changeKeys('Carry outline on', matte, id, () => [...keys]);
 export const removeKey = (matte: string, id: string, frame: number): Edit =>
   changeKeys('Remove key', matte, id, (keys) => withoutKey(keys, frame));
 /** Moves a key to another frame; one that stands there already goes. */
@@ -99,21 +88,6 @@ export const addVertex = (matte: string, id: string, after: number, share: numbe
   changeKeys('Add point', matte, id, (keys) => withVertex(keys, after, share));
 export const removeVertices = (matte: string, id: string, gone: ReadonlySet<number>): Edit =>
   changeKeys(gone.size === 1 ? 'Remove point' : 'Remove points', matte, id, (keys) => withoutVertices(keys, gone));
-
-/** Sets a value of an outline, such as its feather. */
-export const setOutlineValue = (matte: string, id: string, param: string, value: StoredValue): Edit =>
-  edit('Change outline', (s) => {
-    outlineOf(s, matte, id).values[param] = value as Outline['values'][string];
-  });
-export const setOutlinePoint = (matte: string, id: string, param: string, point: CurvePoint): Edit =>
-  edit('Set keyframe', (s) => {
-    const { curves } = outlineOf(s, matte, id);
-    curves[param] = withPoint(curves[param] ?? { points: [] }, point);
-  });
-export const dropOutlineCurve = (matte: string, id: string, param: string): Edit =>
-  edit('Remove curve', (s) => {
-    delete outlineOf(s, matte, id).curves[param];
-  });
 
 /**
  * Lets an outline ride on a track, with what it stands on at a frame of its clip, or (null) on nothing.

@@ -28,11 +28,11 @@ export function isolateStories(stage: Stage): void {
         shotNow = async () => (await stage.opened(id)).document;
       await press(page, '.steps a[href$="mattes"]');
       await page.waitForSelector('canvas.picture');
-      // She stands apart from the others here.
+      // On this frame the first walker stands apart from the others.
       await goTo(page, 1033, 1001, FRAMES);
       await settled(page);
       await clickText(page, 'Isolate a body');
-      // Where her coat is: the middle of her true cover.
+      // The press goes to the middle of the walker's true matte.
       let [sum, n] = [0, 0];
       truths[32]!.forEach((v, p) => {
         if (v > 128) {
@@ -95,16 +95,16 @@ export function isolateStories(stage: Stage): void {
   );
 
   stage.story(
-    'a walking figure is masked with three keys; an outline on her coat is carried on, a doubtful frame is mended, and its doubt clears',
+    'a walking figure is masked with three keys; another outline is carried on, and a doubtful frame that is mended leaves the list',
     async () => {
       const { page } = stage,
         { film, truths } = await walkers(stage.folder, 'keys', [{ from: 0, to: 1, size: 1, below: 14 }]),
-        /** The box around the figure on a frame, pixels; with what of it is lower than `lowest` left out. */
-        box = (frame: number, lowest = HIGH): [number, number, number, number] => {
+        /** The box around the figure on a frame, pixels: left, top, right, bottom. */
+        box = (frame: number): [number, number, number, number] => {
           let [l, t, r, b] = [WIDE, HIGH, 0, 0];
           truths[frame]!.forEach((v, p) => {
             const [x, y] = [p % WIDE, Math.floor(p / WIDE)];
-            if (v > 128 && y < lowest) [l, t, r, b] = [Math.min(l, x), Math.min(t, y), Math.max(r, x + 1), Math.max(b, y + 1)];
+            if (v > 128) [l, t, r, b] = [Math.min(l, x), Math.min(t, y), Math.max(r, x + 1), Math.max(b, y + 1)];
           });
           return [l, t, r, b];
         };
@@ -128,7 +128,7 @@ export function isolateStories(stage: Stage): void {
       const [l, t, r, b] = box(10);
       await dragPicture(page, [l - 6, t - 6], [r + 6, Math.min(HIGH - 1, b + 6)]);
       await saved(page);
-      // Moved with her on two other frames, by its left side: three keys.
+      // On two other frames the outline is dragged by its left side to where the figure is: that makes three keys.
       let left = l - 6;
       for (const frame of [20, 30]) {
         await goTo(page, 1001 + frame, 1001, FRAMES);
@@ -141,7 +141,7 @@ export function isolateStories(stage: Stage): void {
       const [first] = await outlines();
       expect(first!.keys.map((k) => k.frame)).toEqual([10, 20, 30]);
       expect(await page.$$eval('.key-mark', (all) => all.length)).toBe(3);
-      // Between its keys it is where she is.
+      // Between its keys the outline is around the figure too.
       for (const frame of [15, 26]) {
         const [bl, bt, br, bb] = box(frame),
           xs = shapeAt(first!.keys, frame).map((v) => v.x);
@@ -150,7 +150,7 @@ export function isolateStories(stage: Stage): void {
         expect(Math.abs(Math.min(...xs) - (bl - 6))).toBeLessThan(5);
         expect(bb - bt).toBeGreaterThan(100);
       }
-      // Her head and coat, carried on to where she leaves the picture.
+      // An outline on the coat is carried on until the figure leaves the picture.
       await goTo(page, 1016, 1001, FRAMES);
       await settled(page);
       const [, ht, hr, hb] = box(15);
@@ -166,7 +166,7 @@ export function isolateStories(stage: Stage): void {
         const xs = shapeAt(carried, frame).map((v) => v.x);
         return (Math.min(...xs) + Math.max(...xs)) / 2;
       };
-      // It goes as far as she does.
+      // The carried outline goes as far as the figure does.
       for (const frame of [17, 20, 24]) expect(Math.abs(middle(frame) - middle(15) - (box(frame)[2] - hr))).toBeLessThan(4);
       const list = () => page.$$eval('[aria-label="Doubtful frames"] li button', (all) => all.map((el) => el.textContent!.trim())),
         doubts = await list();

@@ -1,22 +1,17 @@
 import { Circle, Copy, Eye, EyeOff, FlipHorizontal2, LassoSelect, PenTool, Square, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { outlineParams } from '@wraithos/core/matte';
-import type { StoredValue } from '@wraithos/core/params';
 import {
   changeOutline,
   copyOutline,
-  dropOutlineCurve,
   outlineModes,
   removeOutline,
   rideOutline,
-  setOutlinePoint,
-  setOutlineValue,
   type Matte,
   type Outline,
   type OutlineMode,
 } from '@wraithos/core/shot';
 import { framesOf, keysRiding, outlineAt } from '@wraithos/core/render';
-import { easeOf } from '@wraithos/core/time';
 import { useOutlinePoints } from '../state/outlinePoints';
 import { useDocument, useParts } from '../state/shotStore';
 import { onwards, stateOf, take } from '../tools';
@@ -27,7 +22,8 @@ import { useTracks } from '../workbench/tracks';
 import { CarryOn } from './CarryOn';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
-import { ParamFields, type ParamTarget } from './ParamFields';
+import { ParamFields } from './ParamFields';
+import { placedTarget } from './PlacedFields';
 
 const modeWords: Record<OutlineMode, string> = {
   add: 'Adds an area',
@@ -120,26 +116,7 @@ function OneOutline({ matte, outline, at }: { matte: Matte; outline: Outline; at
     { edit } = useParts('edit'),
     { sets } = useOutlinePoints(),
     mounts = framesOf(shot, tracks),
-    point = (name: string, value: number) =>
-      setOutlinePoint(matte.id, outline.id, name, {
-        frame: at,
-        value,
-        ease: (outline.curves[name] && easeOf(outline.curves[name], at)) ?? 'smooth',
-      }),
-    target: ParamTarget = {
-      values: outline.values as Record<string, StoredValue>,
-      usual: (_, p) => p.default as StoredValue,
-      put: (name, value) => setOutlineValue(matte.id, outline.id, name, value),
-      reset: (name) => setOutlineValue(matte.id, outline.id, name, outlineParams[name as keyof typeof outlineParams].default),
-      curves: {
-        of: outline.curves,
-        inRow: at,
-        set: point,
-        setPoint: () => point('feather', 0),
-        make: (name, value) => (value === null ? dropOutlineCurve(matte.id, outline.id, name) : point(name, value)),
-        makePoint: () => point('feather', 0),
-      },
-    };
+    target = placedTarget({ kind: 'outline', matte: matte.id, id: outline.id }, outline, outlineParams, at, 0);
   return (
     <>
       <TextField label="Name" value={outline.name} onChange={(name) => edit(changeOutline(matte.id, outline.id, { name }))} />

@@ -12,7 +12,7 @@ import { useParts } from '../state/shotStore';
 import { Freeze } from './Freeze';
 import { ParamFields, type ParamTarget } from './ParamFields';
 
-/** How a clip or a detached subject is placed, as a form reads and changes it: each value may be a curve over the frames since `from`. */
+/** Values of a clip, a detached subject or an outline, as a form reads and changes them: each may be a curve over the frames since `from`. */
 export function placedTarget(of: PlacedThing, placed: PlacedEntry, params: Params, frame: number, from: number): ParamTarget {
   const inRow = frame - from,
     point = (key: string, value: number) =>

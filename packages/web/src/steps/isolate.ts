@@ -46,7 +46,7 @@ function wordsOf(bodies: readonly FollowedBody[], built: boolean, shadow: LightC
 
 /** Isolates the body at a place of the picture (whole-shot pixels) through the whole clip: see `keepIsolated` for what it makes. */
 export async function isolate(at: readonly [number, number]): Promise<void> {
-  const { shot, frame, set } = useShot.getState(),
+  const { id, shot, frame, set } = useShot.getState(),
     clip = shot && clipWithRole(shot, 'performance');
   if (!shot || !clip || useIsolating.getState().state) return;
   control = new AbortController();
@@ -59,7 +59,9 @@ export async function isolate(at: readonly [number, number]): Promise<void> {
     if (!clipWithRole(shot, 'clean')) {
       useIsolating.setState({ state: { words: 'Building the clean plate first', done: 0, total: clip.frames } });
       await useBuilding.getState().build(clip.id);
-      if (signal.aborted || !useShot.getState().shot || !clipWithRole(useShot.getState().shot!, 'clean')) return;
+      const { id: open, shot: after } = useShot.getState();
+      // Cancelled, or why it was not built has been told.
+      if (signal.aborted || open !== id || !after || !clipWithRole(after, 'clean')) return;
       built = true;
     }
     const now = useShot.getState().shot!,
@@ -87,7 +89,8 @@ export async function isolate(at: readonly [number, number]): Promise<void> {
     const { bodies, shadow } = answer,
       { hash } = await call(keepSamples, { body: bodySamples(bodies, pressed) }),
       current = useShot.getState();
-    if (!current.shot?.clips[clip.id]) return;
+    // Another shot is looked at by now.
+    if (current.id !== id || !current.shot?.clips[clip.id]) return;
     current.edit(keepIsolated({ name: 'Body', clip: clip.id, bodies, pressed, samples: hash, shadow }));
     const after = useShot.getState().shot!,
       matte = Object.values(after.subjects).find((s) => s.clip === clip.id && s.matte && !now.mattes[s.matte])?.matte;

@@ -1,4 +1,4 @@
-import { curveBetween, type Vertex } from '@wraithos/core/matte';
+import { onCurve, type Vertex } from '@wraithos/core/matte';
 
 export type Point = readonly [number, number];
 const length = (v: Point): number => Math.hypot(v[0], v[1]) || 1;
@@ -68,12 +68,11 @@ export function nearestOn(vertices: readonly Vertex[], at: Point): { after: numb
   let best = { after: 0, share: 0.5 },
     least = Infinity;
   vertices.forEach((a, after) => {
-    const [p, q, r, s] = curveBetween(a, vertices[(after + 1) % vertices.length]!);
+    const b = vertices[(after + 1) % vertices.length]!;
     for (let k = 1; k < STEPS; k++) {
       const t = k / STEPS,
-        w = 1 - t,
-        on = (c: 0 | 1) => w * w * w * p[c] + 3 * w * w * t * q[c] + 3 * w * t * t * r[c] + t * t * t * s[c],
-        d = Math.hypot(on(0) - at[0], on(1) - at[1]);
+        [x, y] = onCurve(a, b, t),
+        d = Math.hypot(x - at[0], y - at[1]);
       if (d < least) {
         least = d;
         best = { after, share: t };

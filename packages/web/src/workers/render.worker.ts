@@ -164,7 +164,7 @@ async function isolate({ id, shot, mattes: ids, at, frame }: Extract<WorkerReque
     }),
     left = await on(ids.dropped, frame, (plane) => whole.upperPart(plane)),
     shadow = left >= LEFT * all ? 'dropped' : 'kept',
-    there = shadow === 'kept' ? whole : await on(ids.dropped, frame, (plane) => new BodyFollower(factor, plane, at)),
+    begin = () => on(ids[shadow], frame, (plane) => new BodyFollower(factor, plane, at)),
     go = async (follower: BodyFollower, f: number) => {
       // A short breath lets a stop come in between steps.
       await new Promise((resolve) => setTimeout(resolve));
@@ -172,9 +172,11 @@ async function isolate({ id, shot, mattes: ids, at, frame }: Extract<WorkerReque
       bodies.push(await on(ids[shadow], f, (plane) => follower.at(plane, f)));
       answer({ kind: 'share', id, share: bodies.length / clip.frames });
     };
+  const there = await begin(),
+    back = await begin();
   await go(there, frame);
-  const back = there.turned();
   for (let f = frame + 1; f < clip.frames; f++) await go(there, f);
+  await on(ids[shadow], frame, (plane) => back.at(plane, frame));
   for (let f = frame - 1; f >= 0; f--) await go(back, f);
   answer({ kind: 'isolated', id, bodies: bodies.sort((a, b) => a.frame - b.frame), shadow });
 }
