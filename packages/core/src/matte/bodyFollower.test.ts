@@ -87,6 +87,17 @@ test('one that leaves the picture is not there, and one that comes back is found
   expect(bodies[20]!.area).toBeGreaterThan(2000);
 });
 
+test('light on the ground that hangs on it makes every frame doubtful, and a picture that is full of what moves is no body', () => {
+  const lit = matteOf([hers], 0),
+    full = newPlane(W, H);
+  for (let y = 108; y < H; y++) lit.data.fill(1, y * W, y * W + 200);
+  const body = new BodyFollower(FACTOR, lit, [2 * hers.x, 2 * hers.y]).at(lit, 0);
+  expect(body.spreads).toBe(true);
+  expect(body.sure).toBeLessThan(0.35);
+  full.data.fill(1, 0, W * 90);
+  expect(() => new BodyFollower(FACTOR, full, [100, 100])).toThrow(/is 50 % of the picture, more than a body: .* carry it on\.$/);
+});
+
 test('where nothing stands before the clean plate it says so', () => {
   expect(() => new BodyFollower(FACTOR, matteOf([hers], 0), [600, 20])).toThrow(/^Nothing stands before the clean plate there\. .*\.$/);
 });

@@ -14,6 +14,8 @@ export interface FollowedBody {
   around: Vertex[];
   /** How sure it is that this is the body and all of it, 0..1. */
   sure: number;
+  /** It reaches out of the picture at a side and is wider than tall: light that it throws, or water that moves, is probably taken with it. */
+  spreads: boolean;
 }
 
 /** Directions in which the outline around a body has its vertices. */
@@ -35,6 +37,10 @@ const OTHER = 0.25,
 const APART = 3;
 /** The share of a body's height that is feet and what they stand on. */
 const FEET = 0.15;
+/** The share of the picture above which what hangs together is no body, and by how much wider than tall it is where it spreads; how sure that is. */
+const FILLS = 0.4,
+  WIDE = 1.2,
+  SPREAD_SURE = 0.3;
 /** By how much a body's limbs may reach beyond where all of it went, a share of its height. */
 const REACHES = 0.08;
 
@@ -85,6 +91,11 @@ export class BodyFollower {
       throw new Error(
         'Nothing stands before the clean plate there. Press in the middle of the body, on a frame that shows it whole, or build the clean plate again from more frames.',
       );
+    const share = best.pixels.length / (first.width * first.height);
+    if (share > FILLS)
+      throw new Error(
+        `What differs from the clean plate there is ${Math.round(100 * share)} % of the picture, more than a body: its surroundings move, or their light changes. Make a Difference matte, draw a loose outline around the body that keeps only inside, and carry it on.`,
+      );
     this.columns = first.width;
     this.region = best;
     this.middle = best.middle;
@@ -125,11 +136,22 @@ export class BodyFollower {
       this.missing++;
       this.middle = expected;
       if (this.missing > 6) this.speed = [this.speed[0] * 0.8, this.speed[1] * 0.8];
-      return { frame, area: 0, middle: this.whole(expected), box: null, around: this.around(null, expected, height), sure: 0 };
+      return {
+        frame,
+        area: 0,
+        middle: this.whole(expected),
+        box: null,
+        around: this.around(null, expected, height),
+        sure: 0,
+        spreads: false,
+      };
     }
     const region = regionOf(Int32Array.from(pixels), width),
       share = region.pixels.length / this.usual,
-      sure = this.missing ? 0.5 : alone ? Math.min(1, share / SMALLER) : 0.4;
+      [l, t, r, b] = region.box,
+      spreads = (l === 0 || r === width) && r - l > WIDE * (b - t),
+      known = this.missing ? 0.5 : alone ? Math.min(1, share / SMALLER) : 0.4,
+      sure = spreads ? Math.min(SPREAD_SURE, known) : known;
     this.joined = alone ? 0 : this.joined + 1;
     if (alone || this.missing) {
       const go = 0.5;
@@ -146,10 +168,9 @@ export class BodyFollower {
       this.middle = expected;
     }
     this.missing = 0;
-    const [l, t, r, b] = region.box,
-      f = this.factor;
+    const f = this.factor;
     return {
-      ...{ frame, sure, area: region.pixels.length * f * f, middle: this.whole(this.middle) },
+      ...{ frame, sure, spreads, area: region.pixels.length * f * f, middle: this.whole(this.middle) },
       box: [l * f, t * f, r * f, b * f],
       around: this.around(region, this.middle, b - t),
     };

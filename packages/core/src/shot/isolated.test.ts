@@ -9,9 +9,17 @@ import { readShot } from './schema';
 const bodies = Array.from({ length: 12 }, (_, frame): FollowedBody => {
   const x = 10 + 2 * frame,
     around = [corner(x - 2, 8), corner(x + 22, 8), corner(x + 22, 42), corner(x - 2, 42)];
-  if (frame === 5) return { frame, area: 0, middle: [x + 10, 25], box: null, around, sure: 0 };
+  if (frame === 5) return { frame, area: 0, middle: [x + 10, 25], box: null, around, sure: 0, spreads: false };
   const half = frame === 7;
-  return { frame, area: half ? 300 : 600, middle: [x + 10, 25], box: [x, 10, x + 20, half ? 25 : 40], around, sure: half ? 0.4 : 1 };
+  return {
+    frame,
+    area: half ? 300 : 600,
+    middle: [x + 10, 25],
+    box: [x, 10, x + 20, half ? 25 : 40],
+    around,
+    sure: half ? 0.4 : 1,
+    spreads: false,
+  };
 });
 
 test('samples say where it stands, where it is not, and that a body that is covered has not shrunk', () => {

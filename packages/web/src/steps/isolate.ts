@@ -38,10 +38,14 @@ const TOLD = 4;
 function wordsOf(bodies: readonly FollowedBody[], built: boolean, shadow: LightChanges, shown: (frame: number) => number | null): string {
   const there = bodies.filter((b) => b.area > 0),
     doubtful = there.filter((b) => b.sure < 0.5).flatMap((b) => shown(b.frame) ?? []),
-    where = doubtful.length
-      ? ` Doubtful on ${doubtful.length === 1 ? 'one frame' : `${doubtful.length} frames`}, where others touch it or it is partly covered: ${doubtful.slice(0, TOLD).join(', ')}${doubtful.length > TOLD ? ' …' : ''}.`
-      : ' No frame is doubtful.';
-  return `Isolated against ${built ? 'a clean plate that was built for it' : 'the clean plate'}, on ${there.length} of ${bodies.length} frames: matte, traces, a track in its middle, its height. ${shadow === 'dropped' ? 'Its shadow is left out.' : 'Its shadow is kept with it: where it was dropped, dark clothes went too.'}${where}`;
+    spreads = there.filter((b) => b.spreads).length,
+    where =
+      spreads > there.length / 2
+        ? ' Probably more than the body was taken: it reaches out of the picture at a side, as light on the ground or water that moves does. Draw a second outline around the body that keeps only inside, and carry it on.'
+        : doubtful.length
+          ? ` Doubtful on ${doubtful.length === 1 ? 'one frame' : `${doubtful.length} frames`}, where others touch it or it is partly covered: ${doubtful.slice(0, TOLD).join(', ')}${doubtful.length > TOLD ? ' …' : ''}.`
+          : ' No frame is doubtful.';
+  return `Isolated against ${built ? 'a clean plate that was built for it' : 'the clean plate'}, on ${there.length} of ${bodies.length} frames: matte, traces, a track in its middle, its height. ${shadow === 'dropped' ? 'Its shadow is left out.' : 'Its shadow is kept with it: dropping it took parts of the body too.'}${where}`;
 }
 
 /** Isolates the body at a place of the picture (whole-shot pixels) through the whole clip: see `keepIsolated` for what it makes. */
