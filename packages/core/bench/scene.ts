@@ -71,7 +71,7 @@ export function usualShot({ size = 1, density = 32, finishing = 2 }: Usual = {})
       s.addClip(clip('clean', 'clean', 1, width, height), 'c2'),
       s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [640 * size, 360 * size], frame: 0 }),
       s.storeSamples({ t1: 'still' }),
-      s.addMatte({ id: 'k1', name: 'Body', source: 'outlines', clip: 'c1' }),
+      s.addMatte({ id: 'k1', name: 'Body', source: null, clip: 'c1' }),
       s.addOutline(
         'k1',
         'add',
@@ -161,7 +161,7 @@ export function layeredShot(): { shot: s.Shot; sources: Sources } {
       s.addClip(clip('performance', 'performance', 96, WIDTH, HEIGHT), 'c1'),
       s.addClip(clip('clean', 'clean', 1, WIDTH, HEIGHT), 'c2'),
       s.addClip(smoke, 'c3'),
-      s.addMatte({ id: 'k1', name: 'Body', source: 'outlines', clip: 'c1' }),
+      s.addMatte({ id: 'k1', name: 'Body', source: null, clip: 'c1' }),
       s.addOutline('k1', 'add', BODY, 24),
       s.addSubject('s1', 'Body', 'c1'),
       s.changeSubject('s1', { matte: 'k1', pixels: 540, metres: 1.7, detached: true }),

@@ -7,7 +7,7 @@ import {
   addTake,
   addTrack,
   changeGround,
-  changeMatte,
+  refineMatte,
   changeRow,
   changeSubject,
   changeTake,
@@ -48,7 +48,7 @@ export function finished040(media: {
     // What the moved take leaves free at the edges shows the first one.
     changeGround({ clip: 'c1', values: { ground: 'clip' } }),
     addMatte({ id: 'k1', name: 'Warden', source: 'clip', clip: 'c3' }),
-    changeMatte('k1', { blur: 0.5 }),
+    refineMatte('k1', { blur: { radius: 0.5 } }),
     addSubject('s1', 'Warden', 'c1'),
     changeSubject('s1', { matte: 'k1', metres: TALL, pixels: 335 }),
     // Two metres of the quay about the foot of the bell. The camera stands still, and so does the ground.

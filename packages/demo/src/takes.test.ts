@@ -25,7 +25,7 @@ describe('TW_050 before green', () => {
       s.addClip(clip('room', 'element', { path: 'chart-room.png' }, 1), 'c3'),
       s.addMatte({ id: 'k1', name: 'Key', source: 'chroma', clip: 'c1' }),
       s.setSourceValues('k1', { backing: '#2ca94a', tolerance: 26, softness: 44 }),
-      s.changeMatte('k1', { despeckle: 300, fillHoles: 400 }),
+      s.refineMatte('k1', { despeckle: { area: 300 }, 'fill holes': { area: 400 } }),
       ...more,
     );
   test('the key against the true matte: along the edge, in the body, and beside it, where the backing is uneven and shadowed', async () => {

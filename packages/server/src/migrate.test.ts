@@ -50,7 +50,7 @@ test.each([
     await server.restart();
     const opened = await server.opened(id);
     expect(opened.document.version).toBe(DOCUMENT_VERSION);
-    expect(opened.document.mattes.k3!.source).toMatchObject({ kind: 'difference', threshold: 11 });
+    expect(opened.document.mattes.k3!.sources[0]!.source).toMatchObject({ kind: 'difference', threshold: 11 });
     // Undo does not reach patches of the earlier form.
     expect(opened.history).toEqual([]);
     const saved = await server.save(id, setSourceValues('k3', { threshold: 4 }));
@@ -59,9 +59,9 @@ test.each([
     expect((await server.opened(id)).history.map((h) => h.name)).toEqual(['Change matte', 'Add cue']);
     // Revisions on both sides of it can still be put together.
     const at = (revision: number) => documentAt(server.services.database.manager, id, revision) as Promise<Shot>;
-    expect((await at(1)).mattes.k3!.source).toMatchObject({ threshold: 6 });
-    expect((await at(2)).mattes.k3!.source).toMatchObject({ threshold: 11 });
-    expect((await at(4)).mattes.k3!.source).toMatchObject({ threshold: 4 });
+    expect((await at(1)).mattes.k3!.sources[0]!.source).toMatchObject({ threshold: 6 });
+    expect((await at(2)).mattes.k3!.sources[0]!.source).toMatchObject({ threshold: 11 });
+    expect((await at(4)).mattes.k3!.sources[0]!.source).toMatchObject({ threshold: 4 });
     const before = (await server.opened(id)).revision;
     await server.restart();
     expect((await server.opened(id)).revision).toBe(before);

@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Arena, decodeAs, holdCodes, type Picture, type Plane } from '@wraithos/core/image';
-import { chromaMatte, colourArea, differenceMatte, lumaMatte, refineMatte } from '@wraithos/core/matte';
+import { chromaMatte, colourArea, differenceMatte, lumaMatte, newRefinement, refined, refinementsAt } from '@wraithos/core/matte';
 import { frameName, matteCodes, writePng, openMedium } from '@wraithos/runtime';
 import { needed, numberOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
@@ -56,12 +56,15 @@ export const matte: Verb = {
     const out = pathOf(needed(given, 'out')),
       positive = (n: number) => n >= 0,
       option = (name: string, value: number, check = positive) => numberOption(given, name, value, check, 'a number that is not negative');
-    const refine = {
-      grow: numberOption(given, 'grow', 0, (n) => Math.abs(n) <= 100, 'a number from -100 to 100'),
-      blur: option('blur', 0),
-      despeckle: option('despeckle', 0),
-      fillHoles: option('fill-holes', 0),
-    };
+    const refine = refinementsAt(
+      [
+        newRefinement('f1', 'despeckle', { area: option('despeckle', 0) }),
+        newRefinement('f2', 'fill holes', { area: option('fill-holes', 0) }),
+        newRefinement('f3', 'grow', { by: numberOption(given, 'grow', 0, (n) => Math.abs(n) <= 100, 'a number from -100 to 100') }),
+        newRefinement('f4', 'blur', { radius: option('blur', 0) }),
+      ],
+      1,
+    );
     const threshold = option('threshold', 5),
       softness = option('softness', chroma ? 20 : luma ? 15 : 3),
       tolerance = option('tolerance', colour ? 6 : 30),
@@ -89,10 +92,10 @@ export const matte: Verb = {
     for (let f = 0; f < info.frames; f++) {
       const plate = await lightOf(medium, f, arena);
       const made = make(plate);
-      const refined = refineMatte(made, refine, arena);
-      await writePng(join(out, frameName(f)), matteCodes(refined), info.width, info.height, 1);
+      const fine = refined(made, refine, arena, null);
+      await writePng(join(out, frameName(f)), matteCodes(fine), info.width, info.height, 1);
       arena.give(plate);
-      arena.give(refined);
+      arena.give(fine);
       progress(`frame ${f + 1} of ${info.frames}`);
     }
     progressEnd();

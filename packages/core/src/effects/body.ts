@@ -3,7 +3,7 @@ import type { Pictures } from '../image/arena';
 import type { Plane } from '../image/picture';
 import { withAddresses } from '../image/kernelCall';
 import { clampedLine, emptyPlane } from '../image/planeMath';
-import { growMatte } from '../matte/refine';
+import { growMatte } from '../matte/grow';
 import type { Canvas } from './describe';
 import { partOf, planeWith, regionAround, type Box } from './region';
 

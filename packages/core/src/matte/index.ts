@@ -1,3 +1,4 @@
+export * from './backingKey';
 export * from './bodyFollower';
 export * from './carriedKeys';
 export * from './carryOn';
@@ -7,7 +8,11 @@ export * from './keys';
 export * from './outline';
 export * from './outlineKeys';
 export * from './outlineParams';
-export * from './refine';
+export * from './pictureEdges';
+export * from './fillSmall';
+export * from './grow';
+export * from './modes';
+export * from './refinements';
 export * from './spill';
 export * from './sources';
 export * from './vertex';

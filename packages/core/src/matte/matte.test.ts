@@ -4,7 +4,8 @@ import { arrivalOrder, type Arrival } from './arrival';
 import { chromaMatte, differenceMatte, lumaMatte, type LumaOptions } from './keys';
 import { carried, carriedGrowth, outlineCoverage } from './outline';
 import { corner, curveBetween, isStraight, type Vertex } from './vertex';
-import { growMatte, refineMatte } from './refine';
+import { fillSmall } from './fillSmall';
+import { growMatte } from './grow';
 
 const arena = new Arena(48 * 2 ** 20);
 afterEach(() => {
@@ -12,7 +13,6 @@ afterEach(() => {
 });
 const hard = { feather: 0, grow: 0 };
 const area = (p: Plane) => p.data.reduce((n, v) => n + v, 0);
-const none = { grow: 0, blur: 0, despeckle: 0, fillHoles: 0 };
 
 describe('outlines', () => {
   test('coverage is the exact area, also off the picture and between pixels', () => {
@@ -176,7 +176,8 @@ test('growing and shrinking move the edge by the amount; specks go, holes close,
   p.data[at(41, 40)] = 0.2;
   p.data[at(75, 5)] = 1;
   for (let y = 0; y < 30; y++) p.data[at(40, y)] = 0;
-  refineMatte(p, { ...none, despeckle: 20, fillHoles: 20 }, arena);
+  fillSmall(p, 20, 0.05, false, 0, false);
+  fillSmall(p, 20, 0.95, true, 1, true);
   expect([p.data[at(40, 40)], p.data[at(41, 40)], p.data[at(75, 5)], p.data[at(40, 25)]]).toEqual([1, 1, 0, 0]);
 });
 

@@ -36,17 +36,36 @@ export function backingBehind(plate: Picture, matte: Plane, even: readonly [numb
   return soft;
 }
 
+/** What may come in place of light of the backing that is taken out. */
+export const spillReplacements = ['nothing', 'grey', 'a colour'] as const;
+/** How light of a backing is taken out of a subject. */
+export interface SpillRemoval {
+  /** Share that is taken out, 0..1. */
+  share: number;
+  /** The light that comes in its place, linear, of luminance 1; null for none. */
+  instead: readonly [number, number, number] | null;
+}
+/** Luma weights of Rec. 709. */
+const LUMA = [0.2126, 0.7152, 0.0722] as const;
+/** Light of luminance 1 of a colour; grey where it is black. */
+export function ofLuminanceOne(colour: readonly [number, number, number]): [number, number, number] {
+  const y = LUMA[0] * colour[0] + LUMA[1] * colour[1] + LUMA[2] * colour[2];
+  return y > 1e-6 ? [colour[0] / y, colour[1] / y, colour[2] / y] : [1, 1, 1];
+}
+
 /**
  * Takes the backing's light out of a cut-out (premultiplied), in place: the channel in which the backing is strongest is held at the mean of the other
- * two, by a share. Skin and cloth keep their hue, and only lose what cannot be theirs.
+ * two, by a share. Skin and cloth keep their hue, and only lose what cannot be theirs; as much brightness as was lost may come back in another colour.
  * @param backing its colour, linear.
  */
-export function takeOutSpill(picture: Picture, backing: readonly [number, number, number], share: number): void {
-  const strongest = backing.indexOf(Math.max(...backing)),
+export function takeOutSpill(picture: Picture, backing: readonly [number, number, number], { share, instead }: SpillRemoval): void {
+  const strongest = backing.indexOf(Math.max(...backing)) as 0 | 1 | 2,
     [a, b] = [0, 1, 2].filter((c) => c !== strongest) as [number, number],
     d = picture.data;
   for (let i = 0; i < d.length; i += 4) {
-    const over = d[i + strongest]! - 0.5 * (d[i + a]! + d[i + b]!);
-    if (over > 0) d[i + strongest]! -= share * over;
+    const over = share * (d[i + strongest]! - 0.5 * (d[i + a]! + d[i + b]!));
+    if (!(over > 0)) continue;
+    d[i + strongest]! -= over;
+    if (instead) for (let c = 0; c < 3; c++) d[i + c]! += LUMA[strongest] * over * instead[c]!;
   }
 }

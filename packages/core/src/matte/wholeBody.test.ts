@@ -1,6 +1,6 @@
 import { Arena, exactMath, normal, uniform, type Picture, type Plane } from '../image';
 import { differenceMatte } from './keys';
-import { refineMatte } from './refine';
+import { newRefinement, refined, refinementsAt } from './refinements';
 import { difference } from './sources/difference';
 import { wholeBody } from './wholeBody';
 
@@ -75,9 +75,17 @@ function filmed({ cx, leans, light = 1, grain = 4, frame = 1, shadow = 0.35 }: S
 }
 const clean = () => filmed({ cx: -999, leans: 0, grain: 1, frame: 99 });
 /** As a new matte of this source is refined. */
-const refined = { grow: 0, ...difference.refined };
+const { despeckle, fillHoles, blur } = difference.refined,
+  asNew = refinementsAt(
+    [
+      newRefinement('f1', 'despeckle', { area: despeckle }),
+      newRefinement('f2', 'fill holes', { area: fillHoles }),
+      newRefinement('f4', 'blur', { radius: blur }),
+    ],
+    1,
+  );
 const found = (plate: Picture, empty: Picture, light: 'kept' | 'dropped') =>
-  refineMatte(wholeBody(plate, empty, light, arena), refined, arena);
+  refined(wholeBody(plate, empty, light, arena), asNew, arena, null);
 interface Verdict {
   edge: number;
   holes: number;
@@ -109,7 +117,7 @@ test.each([
   const plate = filmed(scene),
     empty = clean(),
     whole = found(plate, empty, 'dropped'),
-    pixels = refineMatte(differenceMatte(plate, empty, { threshold: 5, softness: 3, smooth: 3, shadow: 'dropped' }, arena), refined, arena),
+    pixels = refined(differenceMatte(plate, empty, { threshold: 5, softness: 3, smooth: 3, shadow: 'dropped' }, arena), asNew, arena, null),
     verdict = judge(whole, scene.cx),
     before = judge(pixels, scene.cx);
   console.info(`the whole body: ${words(verdict)}; by pixels: ${words(before)}`);

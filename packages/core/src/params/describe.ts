@@ -27,6 +27,8 @@ type Given<V> = Omit<Param<V>, 'kind'>;
 export const param = {
   /** Whole-shot pixels in the document; the picture's own pixels inside `render`. */
   length: (o: Given<number>) => ({ unit: 'px', curve: true, range: [0, 2000] as const, step: 1, ...o, kind: 'length' as const }),
+  /** Square pixels of the whole shot in the document; the picture's own inside. */
+  area: (o: Given<number>) => ({ unit: 'px²', range: [0, 1e6] as const, step: 50, ...o, kind: 'area' as const }),
   number: (o: Given<number>) => ({ curve: true, ...o, kind: 'number' as const }),
   /** Percent in the document and on the screen; 0..1 inside `render`. */
   share: (o: Given<number>) => ({ unit: '%', curve: true, range: [0, 100] as const, step: 1, ...o, kind: 'share' as const }),

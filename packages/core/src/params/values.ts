@@ -25,7 +25,7 @@ export function hexParts(hex: string): [number, number, number] {
 /** #rrggbb to linear light. */
 export const linearColour = (hex: string): [number, number, number] => hexParts(hex).map((v) => decodeValue(v)) as [number, number, number];
 
-/** Values as what they belong to gets them at a frame of its row: shares as 0..1, colours linear, lengths and points times `scale`. */
+/** Values as what they belong to gets them at a frame of its row: shares as 0..1, colours linear, lengths and points times `scale`, areas times its square. */
 export function valuesAt(
   params: Params,
   values: Readonly<Record<string, StoredValue>>,
@@ -39,13 +39,15 @@ export function valuesAt(
     out[name] =
       p.kind === 'length'
         ? (stored as number) * scale
-        : p.kind === 'share'
-          ? (stored as number) / 100
-          : p.kind === 'colour'
-            ? (p.encoded ? hexParts : linearColour)(stored as string)
-            : p.kind === 'point'
-              ? [(stored as [number, number])[0] * scale, (stored as [number, number])[1] * scale]
-              : stored;
+        : p.kind === 'area'
+          ? (stored as number) * scale * scale
+          : p.kind === 'share'
+            ? (stored as number) / 100
+            : p.kind === 'colour'
+              ? (p.encoded ? hexParts : linearColour)(stored as string)
+              : p.kind === 'point'
+                ? [(stored as [number, number])[0] * scale, (stored as [number, number])[1] * scale]
+                : stored;
   }
   return out as Values<Params>;
 }

@@ -6,7 +6,8 @@ import { upgradeMade } from '../shot/migrate';
 import { heightOf } from '../shot/drawn';
 import { settledCurves } from '../shot/hungCurves';
 import { sentenceOf, wordsOf } from '../words';
-import { curveSchema, treatmentSchema, type Row, type Shot } from '../shot/schema';
+import { curveSchema } from '../shot/fields';
+import { treatmentSchema, type Row, type Shot } from '../shot/schema';
 
 const stored = z.union([z.number().finite(), z.string().max(400), z.tuple([z.number().finite(), z.number().finite()])]);
 

@@ -143,7 +143,7 @@ test('suggestions begin at the playhead where an effect happens at a moment, and
 
 describe('rows carried to another shot', () => {
   const from = [
-      addMatte({ id: 'k1', name: 'Hand', source: 'outlines', clip: null }),
+      addMatte({ id: 'k1', name: 'Hand', source: null, clip: null }),
       addTrack({ id: 't2', name: 'Lantern', clip: 'c1', at: [10, 10], frame: 0 }),
       addCue('q1', 'lamp', 1020),
       addRow({ id: 'r1', effect: 'beam', lane: 'front', subject: 's1', track: 't1', aim: 't2', values: { core: 10 } }),

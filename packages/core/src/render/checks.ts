@@ -3,7 +3,7 @@ import { hypot } from '../image/exactMath';
 import { matteSources } from '../matte/sources';
 import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { momentsOf } from '../placing';
-import { clipWithRole } from '../shot/clips';
+import { clipWithRole, counting } from '../shot/clips';
 import type { Shot } from '../shot/schema';
 import { valueAt } from '../time/curve';
 import { baseChecks } from './baseChecks';
@@ -178,7 +178,10 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
   found.push(...baseChecks(shot));
   if (!clipWithRole(shot, 'clean'))
     for (const subject of Object.values(shot.subjects))
-      if (subject.matte && shot.mattes[subject.matte] && matteSources[shot.mattes[subject.matte]!.source.kind].inputs.includes('clean'))
+      if (
+        subject.matte &&
+        counting(shot.mattes[subject.matte]!).sources.some(({ source }) => matteSources[source.kind].inputs.includes('clean'))
+      )
         found.push({
           id: 'no-clean-plate',
           text: `The matte of ${subject.name} is a difference from a clean plate, and there is none.`,

@@ -1,10 +1,10 @@
 import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { alphaOf, clampedLine, cutOut } from '../image/planeMath';
-import { backingBehind, growMatte, takeOutSpill } from '../matte';
+import { backingBehind, growMatte, ofLuminanceOne, takeOutSpill, type SpillRemoval } from '../matte';
 import { linearColour } from '../params';
 import { subjectMatrix, subjectMoments } from '../shot/appearance';
-import { clipWithRole } from '../shot/clips';
+import { clipWithRole, counting } from '../shot/clips';
 import type { Clip, Matte, Subject } from '../shot/schema';
 import type { Moment } from '../time/moments';
 import { combine } from './combine';
@@ -24,7 +24,7 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
   if (!matte) return clearStep(size);
   const filmed = subjectMoments(shot, subject, frame),
     matrix = subjectMatrix(shot, subject, frame),
-    clean = clip.role === 'performance' && !clip.alpha && matte.source.kind !== 'chroma' ? clipWithRole(shot, 'clean') : undefined,
+    clean = clip.role === 'performance' && !clip.alpha && !backingOf(matte) ? clipWithRole(shot, 'clean') : undefined,
     key = backingOf(matte),
     edges = (subject.placed.values.edges as number) / 100,
     cut = (m: Moment, at: Factor): Step<Picture> =>
@@ -40,7 +40,7 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
           const backing = backingBehind(picture, plane, key.colour, arena),
             out = cutOut(picture, plane, backing, edges, arena);
           arena.give(backing);
-          takeOutSpill(out, key.colour, key.spill);
+          takeOutSpill(out, key.colour, key);
           return out;
         },
       ) as Step<Picture>,
@@ -52,9 +52,15 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
   return own ? (matrix ? placedStep(own, matrix, size) : own) : clearStep(size);
 }
 
-/** The backing that a matte was keyed from, linear, and how much of its light is taken out; null for any other matte. */
-function backingOf({ source }: Matte): { colour: readonly [number, number, number]; spill: number } | null {
-  return source.kind === 'chroma' ? { colour: linearColour(source.backing), spill: source.spill / 100 } : null;
+/** The backing that a matte was keyed from, linear, and how its light is taken out; null for any other matte. */
+function backingOf(matte: Matte): ({ colour: readonly [number, number, number] } & SpillRemoval) | null {
+  for (const { source } of counting(matte).sources)
+    if (source.kind === 'chroma') {
+      const { replaced, replacement } = source,
+        instead = replaced === 'nothing' ? null : ofLuminanceOne(replaced === 'grey' ? [1, 1, 1] : linearColour(replacement));
+      return { colour: linearColour(source.backing), share: source.spill / 100, instead };
+    }
+  return null;
 }
 
 /** How much of each pixel a subject that is laid back covers. */

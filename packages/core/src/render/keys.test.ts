@@ -84,7 +84,7 @@ const surroundings: [string, Edit][] = [
   ['rate', s.setShot({ rate: { num: 12, den: 1 } })],
   ['traces', s.changeSubject('s1', { traces: 'k2' })],
   ['matte of the subject', s.changeSubject('s1', { matte: 'k2' })],
-  ['matte', s.changeMatte('k1', { invert: true })],
+  ['matte', s.refineMatte('k1', { invert: {} })],
   ['source', s.changeRow('r1', { source: 'k2' })],
   ['limit', s.changeRow('r1', { matte: 'k2' })],
   ['under', s.changeRow('r1', { under: 'k2' })],

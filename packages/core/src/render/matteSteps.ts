@@ -1,13 +1,13 @@
 import type { Picture, Plane } from '../image/picture';
-import { clampedLine, emptyPlane, largerOf, leave, product, unite } from '../image/planeMath';
+import { emptyPlane, product } from '../image/planeMath';
 import type { Arena } from '../image/arena';
 import { drawPlacedPlane } from '../placing';
-import { matteSources, outlineCoverage, refineMatte, type SourceInput } from '../matte';
+import { MatteSum, matteSources, outlineCoverage, refined, refinements, refinementsAt, type SourceInput, type SourceReads } from '../matte';
 import { planeBetween } from '../motion/between';
 import { valuesAt } from '../params';
 import { appearanceOf, carrierOfMatte } from '../shot/appearance';
 import { clipFrame, clipStart } from '../shot/when';
-import { clipWithRole, matteClip, matteSource } from '../shot/clips';
+import { clipOfSource, clipWithRole, counting, matteClip } from '../shot/clips';
 import type { Clip, Matte, Shot, Subject } from '../shot/schema';
 import type { Step } from './evaluate';
 import { outlineAt } from './outlineAt';
@@ -76,113 +76,129 @@ function appearingMatte(world: MatteWorld, matte: Matte, frame: number, factor: 
       }
     : own;
 }
-/** What is in one of two mattes and not in both, in place. */
-function eitherOf(a: Plane, b: Plane): void {
-  for (let i = 0; i < a.data.length; i++) a.data[i]! += b.data[i]! * (1 - 2 * a.data[i]!);
-}
 function addPlane(sum: Plane, plane: Plane, share: number): void {
   for (let i = 0; i < sum.data.length; i++) sum.data[i]! += share * plane.data[i]!;
 }
 
-/**
- * What a matte is worth at a frame of its clip, in the clip's own picture, refined. Lengths and areas follow the draft size.
- * @param frame the shot frame, for the clean plate.
- */
-export function clipMatteStep(
-  { shot, sources, mounts }: MatteWorld,
+/** A copy that may be written into. */
+function copied(plane: Plane, arena: Arena): Plane {
+  const out = arena.takePlane(plane.width, plane.height);
+  out.data.set(plane.data);
+  return out;
+}
+
+/** A source of a matte at a frame of the clip that it lies on, in that clip's picture; null where what it is made from is not there. */
+function sourceStep(
+  world: MatteWorld,
   matte: Matte,
+  entry: Matte['sources'][number],
   clip: Clip | null,
   at: number,
   frame: number,
   factor: Factor,
-): Step<Plane> {
-  const size = sizeOf(clip ?? shot, factor),
-    scale = 1 / factor,
-    clean = clipWithRole(shot, 'clean');
-  const outlines = matte.outlines.filter((o) => !o.muted).map((o) => outlineAt(o, at, mounts));
-  const source = matteSources[matte.source.kind],
-    of = {
+): Step<Plane | null> | null {
+  const { shot, sources } = world,
+    { source } = entry,
+    definition = matteSources[source.kind],
+    size = sizeOf(clip ?? shot, factor),
+    clean = clipWithRole(shot, 'clean'),
+    from = clipOfSource(shot, matte, entry),
+    /** The frame of another clip that goes with this frame of the clip, whatever becomes of them in the shot. */
+    matching = (other: Clip) =>
+      clip ? Math.min(other.frames - 1, Math.max(0, at + clipStart(shot, clip) - clipStart(shot, other))) : clipFrame(shot, other, frame),
+    fitting = (other: Clip) => other.width === (clip ?? shot).width && other.height === (clip ?? shot).height,
+    reads: Record<SourceInput, () => Step | null> = {
       plate: () => {
-        const from = matteSource(shot, matte);
-        if (!from || !clip) return from && ownStep(shot, from, clipFrame(shot, from, frame), factor, sources);
-        if (from.id === clip.id) return ownStep(shot, clip, at, factor, sources);
-        // A ready matte belongs to the frames of the clip that it goes with, whatever becomes of them.
-        const matching = Math.min(from.frames - 1, Math.max(0, at + clipStart(shot, clip) - clipStart(shot, from))),
-          own = ownStep(shot, from, matching, factor, sources);
-        return from.width === clip.width && from.height === clip.height ? own : fittedStep(own, size);
+        if (!from || from.id === clip?.id) return from ? ownStep(shot, from, at, factor, sources) : null;
+        const own = ownStep(shot, from, matching(from), factor, sources);
+        return !clip || fitting(from) ? own : fittedStep(own, size);
       },
       clean: () => {
-        const own = clean && matchedStep(shot, clean, frame, ownStep(shot, clean, clipFrame(shot, clean, frame), factor, sources), sources);
-        return own && clean.width === (clip ?? shot).width && clean.height === (clip ?? shot).height ? own : own && fittedStep(own, size);
+        if (!clean) return null;
+        const own = matchedStep(shot, clean, frame, ownStep(shot, clean, clipFrame(shot, clean, frame), factor, sources), sources);
+        return own && fitting(clean) ? own : own && fittedStep(own, size);
+      },
+      matte: () => {
+        const other = source.kind === 'matte' && source.matte ? shot.mattes[source.matte] : undefined;
+        if (!other) return null;
+        const on = matteClip(shot, other) ?? null;
+        if (!on || !clip || on.id === clip.id) return clipMatteStep(world, other, on, at, frame, factor);
+        return fittedPlane(clipMatteStep(world, other, on, matching(on), frame, factor), on, clip, factor);
       },
     },
-    read = source.inputs.map((name) => of[name]()),
-    made = read.every(Boolean),
-    inputs: Step[] = made ? (read as Step[]) : [],
-    v = valuesAt(source.params, matte.source as never, {}, 0, scale),
-    { grow, blur, despeckle, fillHoles, invert } = matte,
-    alpha = !!matteSource(shot, matte)?.alpha;
+    read = definition.inputs.map((name) => reads[name]());
+  if (!read.every(Boolean)) return null;
+  const inputs = read as Step[],
+    v = valuesAt(definition.params, source as never, {}, 0, 1 / factor),
+    alpha = !!from?.alpha;
+  return {
+    key: keyOf(
+      'matte source',
+      source.kind,
+      v,
+      alpha,
+      inputs.map((i) => i.key),
+      size,
+    ),
+    inputs,
+    keep: inputs.every((i) => i.keep === 'for frames') ? 'for frames' : 'for edits',
+    run(values: (Picture | Plane)[], arena) {
+      const given = Object.fromEntries(definition.inputs.map((name, i) => [name, values[i]!])) as unknown as SourceReads;
+      return definition.make({ pictures: arena, width: size.width, height: size.height, alpha }, v, given);
+    },
+  };
+}
+/** A matte of one clip stretched to the picture of another. */
+function fittedPlane(own: Step<Plane>, from: Clip, to: Clip, factor: Factor): Step<Plane> {
+  if (from.width === to.width && from.height === to.height) return own;
+  const { width, height } = sizeOf(to, factor),
+    stretch = [to.width / from.width, 0, 0, 0, to.height / from.height, 0, 0, 0, 1] as const;
+  return combine(`matte stretched to ${width} x ${height}`, [own], ([plane]: [Plane], arena: Arena) =>
+    drawPlacedPlane(plane, draftMap(stretch as never, factor), width, height, arena),
+  ) as Step<Plane>;
+}
+
+/**
+ * What a matte is worth at a frame of its clip, in the clip's own picture, refined. Lengths and areas follow the draft size.
+ * @param frame the shot frame, for the clean plate and for what belongs to other clips.
+ */
+export function clipMatteStep(world: MatteWorld, matte: Matte, clip: Clip | null, at: number, frame: number, factor: Factor): Step<Plane> {
+  const { shot, sources: pictures, mounts } = world,
+    size = sizeOf(clip ?? shot, factor),
+    scale = 1 / factor,
+    { sources, outlines } = counting(matte),
+    // A source that misses what it is made from does not count.
+    given = sources.flatMap((entry) => {
+      const step = sourceStep(world, matte, entry, clip, at, frame, factor);
+      return step ? [{ mode: entry.mode, step }] : [];
+    }),
+    made = given.map(({ step }) => step),
+    drawn = outlines.map((o) => outlineAt(o, at, mounts)),
+    refine = refinementsAt(matte.refine, scale),
+    guide = clip && refine.some(({ kind }) => refinements[kind].inputs.length) ? ownStep(shot, clip, at, factor, pictures) : null,
+    modes = given.map(({ mode }) => mode),
+    inputs: Step[] = [...made, ...(guide ? [guide] : [])];
   return {
     key: keyOf(
       'matte',
-      matte.source.kind,
-      v,
-      alpha,
-      { grow, blur, despeckle, fillHoles, invert },
-      outlines,
+      modes,
+      drawn,
+      refine,
       inputs.map((i) => i.key),
       size,
     ),
     inputs,
     // A matte that does not change from frame to frame serves them all.
     keep: inputs.every((i) => i.keep === 'for frames') ? 'for frames' : 'for edits',
-    run(values: Picture[], arena) {
-      const read = Object.fromEntries(source.inputs.map((name, i) => [name, values[i]!])) as Record<SourceInput, Picture>,
-        canvas = { pictures: arena, width: size.width, height: size.height, alpha };
-      // Null as long as there is nothing in it.
-      let out: Plane | null = made ? source.make(canvas, v, read) : null,
-        kept: Plane | null = null;
-      outlines.forEach((outline) => {
-        const { mode, opacity } = outline,
-          cover = outlineCoverage(outline.vertices, outline, scale, size.width, size.height, arena);
-        if (mode === 'keep inside') {
-          // What lies outside is left by the share that does not count.
-          if (opacity < 1) clampedLine(cover, opacity, 1 - opacity, arena, cover);
-          if (kept) largerOf(kept, cover, arena, 1, kept);
-          else {
-            kept = cover;
-            return;
-          }
-        } else {
-          if (opacity < 1) clampedLine(cover, opacity, 0, arena, cover);
-          if (mode !== 'take away' && !out) {
-            out = cover;
-            return;
-          }
-          if (mode === 'add') unite(out!, cover, arena, out!);
-          else if (mode === 'exclude') eitherOf(out!, cover);
-          else if (out) leave(out, cover, arena, 1, out);
-        }
-        arena.give(cover);
+    run(values: (Plane | Picture | null)[], arena) {
+      const sum = new MatteSum(arena);
+      modes.forEach((mode, i) => {
+        const plane = values[i] as Plane | null;
+        if (plane) sum.put(copied(plane, arena), mode);
       });
-      if (!out) {
-        out = emptyPlane(size.width, size.height, arena);
-      }
-      if (kept) {
-        product(out, kept, arena, 1, out);
-        arena.give(kept);
-      }
-      out = refineMatte(
-        out,
-        {
-          grow: grow * scale,
-          blur: blur * scale,
-          despeckle: despeckle * scale * scale,
-          fillHoles: fillHoles * scale * scale,
-        },
-        arena,
-      );
-      return invert ? clampedLine(out, -1, 1, arena, out) : clampedLine(out, 1, 0, arena, out);
+      for (const outline of drawn)
+        sum.put(outlineCoverage(outline.vertices, outline, scale, size.width, size.height, arena), outline.mode, outline.opacity);
+      return refined(sum.result(size.width, size.height), refine, arena, guide ? { plate: values[made.length] as Picture } : null);
     },
   };
 }

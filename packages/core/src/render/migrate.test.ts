@@ -43,12 +43,12 @@ test.each(names)('%s is read, and still gives its pictures', async (name) => {
 
 test('version 1: a matte keeps the values of its own source alone, and a track says its kind', () => {
   const shot = readShot(read('v1-full.json').document);
-  expect(shot.mattes.k3!.source).toEqual({
-    ...{ kind: 'difference', clip: 'c1', looks: 'each pixel that differs' },
+  expect(shot.mattes.k3!.sources[0]!.source).toEqual({
+    ...{ kind: 'difference', clip: null, looks: 'each pixel that differs' },
     ...{ threshold: 6, softness: 3, smooth: 3, shadow: 'dropped' },
   });
-  expect(shot.mattes.k4!.source).toMatchObject({ kind: 'colour area', takes: 'what is connected', connected: [30, 20] });
-  expect(shot.mattes.k5!.source).toEqual({ kind: 'outlines', clip: null });
+  expect(shot.mattes.k4!.sources[0]!.source).toMatchObject({ kind: 'colour area', takes: 'what is connected', connected: [30, 20] });
+  expect(shot.mattes.k5).toMatchObject({ sources: [], clip: null });
   expect(shot.tracks.t1).toMatchObject({ kind: 'pair', pair: 't2', pattern: 31 });
   expect(shot.tracks.t2).toMatchObject({ kind: 'point' });
   expect('pair' in shot.tracks.t2!).toBe(false);

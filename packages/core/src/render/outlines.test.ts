@@ -16,8 +16,8 @@ const square = (x: number, y: number, side: number): [number, number][] => [
 const two = (mode: s.OutlineMode, ...more: s.Edit[]): s.Shot =>
   apply(
     smallShot(),
-    s.addMatte({ id: 'k5', name: 'Drawn', source: 'outlines', clip: 'c1' }),
-    s.changeMatte('k5', { blur: 0 }),
+    s.addMatte({ id: 'k5', name: 'Drawn', source: null, clip: 'c1' }),
+    s.refineMatte('k5', { blur: { radius: 0 } }),
     s.addOutline('k5', 'add', square(10, 10, 20), 0),
     s.addOutline('k5', mode, square(20, 10, 20), 0),
     ...more,

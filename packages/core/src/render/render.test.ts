@@ -195,7 +195,7 @@ describe('a dissolve', () => {
   });
   test('traces fade with it, around what remains of the body', async () => {
     const traces = [
-      s.addMatte({ id: 'k3', name: 'Traces', source: 'outlines', clip: null }),
+      s.addMatte({ id: 'k3', name: 'Traces', source: null, clip: null }),
       s.addOutline(
         'k3',
         'add',
@@ -207,7 +207,7 @@ describe('a dissolve', () => {
         ],
         0,
       ),
-      s.changeMatte('k3', { blur: 0 }),
+      s.refineMatte('k3', { blur: { radius: 0 } }),
       s.changeSubject('s1', { traces: 'k3' }),
     ];
     const bare = await draw(smallShot(), { frame: FIRST }),

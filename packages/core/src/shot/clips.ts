@@ -5,18 +5,28 @@ import type { Clip, Matte, Shot } from './schema';
 export const ownClips = (shot: Shot): Clip[] => Object.values(shot.clips).filter((clip) => clip.continues === null);
 export const clipWithRole = (shot: Shot, role: Clip['role']): Clip | undefined =>
   Object.values(shot.clips).find((clip) => clip.role === role);
-/** The clip that a matte is made from: its own, or the performance. */
-export const matteSource = (shot: Shot, matte: Matte): Clip | undefined =>
-  matte.source.clip ? shot.clips[matte.source.clip] : clipWithRole(shot, 'performance');
 /**
- * The clip that a matte goes with, in whose frames and pixels it is: the one that it is made from; or, where that one brings a ready matte, the clip of
- * the subject that has it, or the performance.
+ * The clip that a matte lies on, in whose frames and pixels it is: its own, or the performance. Where all of its sources bring ready mattes, it is that of the
+ * subject that has it.
  */
 export function matteClip(shot: Shot, matte: Matte): Clip | undefined {
-  const source = matteSource(shot, matte);
-  if (!matteSources[matte.source.kind].carriesOwn) return source;
-  const subject = Object.values(shot.subjects).find((s) => s.matte === matte.id || s.traces === matte.id);
-  return (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance') ?? source;
+  if (matte.clip) return shot.clips[matte.clip];
+  const ready = matte.sources.length > 0 && matte.sources.every(({ source }) => matteSources[source.kind].carriesOwn),
+    subject = ready ? Object.values(shot.subjects).find((s) => s.matte === matte.id || s.traces === matte.id) : undefined,
+    brought = ready ? matte.sources.find(({ source }) => source.clip)?.source.clip : undefined;
+  return (
+    (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance') ?? (brought ? shot.clips[brought] : undefined)
+  );
+}
+/** The clip that a source of a matte is made from: its own, or the one that the matte lies on. */
+export const clipOfSource = (shot: Shot, matte: Matte, { source }: Matte['sources'][number]): Clip | undefined =>
+  source.clip ? shot.clips[source.clip] : matteClip(shot, matte);
+/** Those of its sources and outlines that count: none that is muted, and where any is solo only those. */
+export function counting(matte: Matte): Pick<Matte, 'sources' | 'outlines'> {
+  const all = [...matte.sources, ...matte.outlines],
+    solo = all.some((one) => one.solo && !one.muted),
+    counts = (one: { muted: boolean; solo: boolean }) => !one.muted && (!solo || one.solo);
+  return { sources: matte.sources.filter(counts), outlines: matte.outlines.filter(counts) };
 }
 
 /** A built plate that has a frame for each frame of its clip shows with them. */

@@ -2,6 +2,7 @@ import { generateKeyBetween } from 'fractional-indexing';
 import { defaultsOf, effectOf, type Lane } from '../effects';
 import { outlineParams } from '../matte/outlineParams';
 import { corner, type Vertex } from '../matte/vertex';
+import { newRefinement } from '../matte/refinements';
 import { matteSources, type SourceKind, type StoredSource } from '../matte/sources';
 import { namesNothing, trackKinds, type KindOfTrack } from '../motion/kinds';
 import type { Params, StoredValue } from '../params';
@@ -147,17 +148,36 @@ export const newTrack = (o: {
 
 /** A source of a matte with the defaults of its kind. */
 export const newSource = (kind: SourceKind, clip: string | null): StoredSource =>
-  ({ kind, clip, ...defaultsOf(matteSources[kind].params) }) as unknown as StoredSource;
+  ({
+    kind,
+    clip,
+    ...defaultsOf(matteSources[kind].params),
+    ...(matteSources[kind].names ? { matte: null } : {}),
+  }) as unknown as StoredSource;
 
-export const newMatte = (o: { id: string; name: string; source: SourceKind; clip: string | null }): Matte => ({
-  id: o.id,
-  name: o.name,
-  source: newSource(o.source, o.clip),
-  outlines: [],
-  grow: 0,
-  ...matteSources[o.source].refined,
-  invert: false,
-});
+/** How a matte of drawn outlines alone is refined. */
+const DRAWN = { blur: 1.5, despeckle: 0, fillHoles: 0 };
+/**
+ * A matte of one source, or (null) of drawn outlines alone, refined as suits it.
+ * @param clip the clip that it lies on; for a source that brings a ready matte, the one that brings it. Null is the performance.
+ */
+export const newMatte = (o: { id: string; name: string; source: SourceKind | null; clip: string | null }): Matte => {
+  const ready = o.source !== null && !!matteSources[o.source].carriesOwn,
+    { blur, despeckle, fillHoles } = o.source ? matteSources[o.source].refined : DRAWN;
+  return {
+    id: o.id,
+    name: o.name,
+    clip: ready ? null : o.clip,
+    sources: o.source ? [{ id: 's1', mode: 'add', muted: false, solo: false, source: newSource(o.source, ready ? o.clip : null) }] : [],
+    outlines: [],
+    refine: [
+      newRefinement('f1', 'despeckle', { area: despeckle }),
+      newRefinement('f2', 'fill holes', { area: fillHoles }),
+      newRefinement('f3', 'grow'),
+      newRefinement('f4', 'blur', { radius: blur }),
+    ],
+  };
+};
 
 export const newOutline = (o: {
   id: string;
@@ -173,6 +193,7 @@ export const newOutline = (o: {
   name: o.name,
   mode: o.mode,
   muted: false,
+  solo: false,
   keys: [{ frame: o.frame ?? 0, ease: 'flows', sure: null, vertices: o.points.map((p) => ('x' in p ? p : corner(p[0], p[1]))) }],
   values: { ...defaultsOf(outlineParams), ...(o.feather === undefined ? {} : { feather: o.feather }) } as Outline['values'],
   curves: {},

@@ -1,20 +1,19 @@
 import { applyPatches, current, enablePatches, produceWithPatches, type Draft, type Patch } from 'immer';
 import { generateKeyBetween } from 'fractional-indexing';
 import type { Lane } from '../effects';
-import { matteSources, type SourceKind } from '../matte/sources';
 import type { Carriage } from '../motion/carriage';
 import { namesNothing, trackKinds, type KindOfTrack } from '../motion/kinds';
 import type { Correction } from '../motion/samples';
 import { defaultsOf, type StoredValue } from '../params';
 import { clipParams, frozen } from '../placing';
 import { easeOf, withPoint, type CurvePoint } from '../time/curve';
-import { freshId, freshName, newMatte, newPlacing, newRow, newSource, newSubject, newTake, newTrack, plainReading } from './create';
+import { freshId, freshName, newPlacing, newRow, newSubject, newTake, newTrack, plainReading } from './create';
 import { edit, type Change, type Edit } from './edit';
 import { dropIdleMount, mountOn } from './hang';
 import { asStored, inRowFrames, putPoint } from './hungCurves';
 import { rowRange, rowsOf } from './query';
 import { cueFrame, storedCueFrame } from './when';
-import type { Base, Clip, Cue, Matte, NewClip, PlacedEntry, Repair, Row, Shot, Subject, Take, Track } from './editTypes';
+import type { Base, Clip, Cue, NewClip, PlacedEntry, Repair, Row, Shot, Subject, Take, Track } from './editTypes';
 
 export { together, type Change, type Edit } from './edit';
 
@@ -236,37 +235,6 @@ export const fillTrack = (id: string, places: ReadonlyMap<number, Correction>): 
   edit('Fill in track', (s) => {
     const corrections = s.tracks[id]!.corrections as Record<string, Correction>;
     for (const [clipFrame, correction] of places) corrections[String(clipFrame)] = correction;
-  });
-export const addMatte = (o: { id: string; name: string; source: SourceKind; clip: string | null }): Edit =>
-  edit('Add matte', (s) => {
-    s.mattes[o.id] = newMatte({ ...o, name: freshName(s.mattes, o.name) });
-  });
-export const changeMatte = (id: string, change: Partial<Omit<Matte, 'id' | 'outlines' | 'source'>>): Edit =>
-  edit('Change matte', (s) => {
-    Object.assign(s.mattes[id]!, change);
-  });
-/** Makes a matte from another kind of source, with its defaults. */
-export const setSourceKind = (id: string, kind: SourceKind): Edit =>
-  edit('Change source of matte', (s) => {
-    const matte = s.mattes[id]!;
-    matte.source = newSource(kind, matte.source.clip);
-  });
-/** Sets values of a matte's source, such as its threshold; what its kind does not have is left out. */
-export const setSourceValues = (id: string, values: Readonly<Record<string, StoredValue>>): Edit =>
-  edit('Change matte', (s) => {
-    const { source } = s.mattes[id]!,
-      { params } = matteSources[source.kind];
-    for (const [name, value] of Object.entries(values)) if (Object.hasOwn(params, name)) Object.assign(source, { [name]: value });
-  });
-/** A colour of a matte's source, picked at a place of the picture, which is kept where the source wants to know it. */
-export function pickColour(shot: Shot, id: string, param: string, colour: string, at: [number, number]): Edit {
-  const { picked } = matteSources[shot.mattes[id]!.source.kind].params[param]!;
-  return setSourceValues(id, { [param]: colour, ...(typeof picked === 'string' ? { [picked]: at } : {}) });
-}
-/** The clip that a matte is made from; null is the performance. */
-export const setSourceClip = (id: string, clip: string | null): Edit =>
-  edit('Change clip of matte', (s) => {
-    s.mattes[id]!.source.clip = clip;
   });
 export const addSubject = (id: string, name: string, clip: string): Edit =>
   edit('Add subject', (s) => {

@@ -50,8 +50,8 @@ test('all that is made of a body are ordinary entities, and belong to a subject'
     matte = shot.mattes[subject.matte!]!,
     traces = shot.mattes[subject.traces!]!;
   expect(Object.keys(shot.subjects)).toEqual(Object.keys(before.subjects));
-  expect(matte.source).toMatchObject({ kind: 'difference', looks: 'the whole body', shadow: 'dropped' });
-  expect(traces.source).toMatchObject({ shadow: 'kept' });
+  expect(matte.sources[0]!.source).toMatchObject({ kind: 'difference', looks: 'the whole body', shadow: 'dropped' });
+  expect(traces.sources[0]!.source).toMatchObject({ shadow: 'kept' });
   expect(traces.outlines[0]!.values.grow).toBe(Math.round(0.22 * 30));
   const [around] = matte.outlines;
   expect(around!.mode).toBe('keep inside');

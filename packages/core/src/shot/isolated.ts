@@ -8,7 +8,7 @@ import { clipWithRole } from './clips';
 import { freshId, freshName, newMatte, newOutline, newSubject, newTrack } from './create';
 import { edit, type Edit } from './edit';
 import { mountOn } from './hang';
-import type { Clip, Outline, Shot } from './schema';
+import type { Clip, Matte, Outline, Shot } from './schema';
 
 /** How sure a frame of a body must be to be called good. */
 const GOOD = 0.7;
@@ -30,12 +30,16 @@ export function bodySamples(bodies: readonly FollowedBody[], pressed: number): T
     };
   });
 }
-/** Its height on the picture, pixels: the middle one of the frames on which it is sure. */
+/** Its height on the picture, pixels: the middle one of the frames on which it is sure, or of all where it is so on none. */
 export function bodyHeight(bodies: readonly FollowedBody[]): number {
-  const heights = bodies.flatMap((b) => (b.box && b.sure > GOOD ? [b.box[3] - b.box[1]] : [])).sort((a, b) => a - b);
+  const sure = bodies.filter((b) => b.sure > GOOD),
+    heights = (sure.length ? sure : bodies).flatMap((b) => (b.box ? [b.box[3] - b.box[1]] : [])).sort((a, b) => a - b);
   return Math.round(heights[heights.length >> 1] ?? 100);
 }
 
+/** The sources of a new difference matte, with its shadow kept or dropped. */
+const withShadow = ({ sources }: Matte, shadow: LightChanges): Matte['sources'] =>
+  sources.map((one) => ({ ...one, source: { ...one.source, shadow } as typeof one.source }));
 /**
  * Keeps a body that was followed through its clip, as ordinary entities: a difference matte within a loose outline that goes with it, a track in its middle
  * that carries a mount, its traces, and a subject of them with its height. The first subject that has no matte takes them, else there is a new one.
@@ -68,16 +72,15 @@ export const keepIsolated = (o: {
     const made = newMatte({ id: matte, name, source: 'difference', clip: own });
     s.mattes[matte] = {
       ...made,
-      source: { ...made.source, shadow: o.shadow } as typeof made.source,
+      sources: withShadow(made, o.shadow),
       outlines: [around('Around it', 0, FEATHER)],
     };
     const traces = freshId(s.mattes, 'k'),
       looser = newMatte({ id: traces, name: freshName(s.mattes, `Traces of ${name}`), source: 'difference', clip: own });
     s.mattes[traces] = {
       ...looser,
-      source: { ...looser.source, shadow: 'kept' } as typeof looser.source,
-      grow: 4,
-      blur: 6,
+      sources: withShadow(looser, 'kept'),
+      refine: looser.refine.map((one) => (one.kind === 'grow' ? { ...one, by: 4 } : one.kind === 'blur' ? { ...one, radius: 6 } : one)),
       outlines: [around('Around it, with its shadow', Math.round(TRACES * height), Math.round(TRACES * height))],
     };
     const track = freshId(s.tracks, 't'),

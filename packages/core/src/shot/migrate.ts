@@ -4,7 +4,7 @@ import { effectOf } from '../effects';
  * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
  * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
  */
-export const DOCUMENT_VERSION = 8;
+export const DOCUMENT_VERSION = 9;
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -209,7 +209,51 @@ const toKeyed = (old: Json): Json => ({
   })),
 });
 
-const steps: Record<number, (old: Json) => Json> = { 1: toKinds, 2: toPlaced, 3: toParts, 4: toMade, 5: toRead, 6: toLayers, 7: toKeyed };
+/** 8 to 9: a matte has any number of sources and refinements, in order; one of drawn outlines alone has no source. Backings were keyed by distance alone. */
+const KEYED_AS_BEFORE = { keys: 'distance from the backing' };
+const toRows = (old: Json): Json => ({
+  ...old,
+  version: 9,
+  mattes: mapped(old.mattes, ({ source, grow, blur, despeckle, fillHoles, invert, ...m }) => {
+    const from = isObject(source) ? source : {},
+      ready = from.kind === 'clip';
+    return {
+      ...m,
+      clip: ready ? null : (from.clip ?? null),
+      sources:
+        from.kind === 'outlines'
+          ? []
+          : [
+              {
+                id: 's1',
+                mode: 'add',
+                muted: false,
+                solo: false,
+                source: { ...(from.kind === 'chroma' ? KEYED_AS_BEFORE : {}), ...from, clip: ready ? from.clip : null },
+              },
+            ],
+      outlines: Array.isArray(m.outlines) ? (m.outlines as Json[]).map((o) => ({ ...o, solo: false })) : m.outlines,
+      refine: [
+        { id: 'f1', kind: 'despeckle', muted: false, area: despeckle },
+        { id: 'f2', kind: 'fill holes', muted: false, area: fillHoles },
+        { id: 'f3', kind: 'grow', muted: false, by: grow },
+        { id: 'f4', kind: 'blur', muted: false, radius: blur },
+        ...(invert ? [{ id: 'f5', kind: 'invert', muted: false }] : []),
+      ],
+    };
+  }),
+});
+
+const steps: Record<number, (old: Json) => Json> = {
+  1: toKinds,
+  2: toPlaced,
+  3: toParts,
+  4: toMade,
+  5: toRead,
+  6: toLayers,
+  7: toKeyed,
+  8: toRows,
+};
 
 interface Made {
   effect?: unknown;

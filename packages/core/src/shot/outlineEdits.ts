@@ -37,7 +37,7 @@ export const addOutline = (
     const { outlines } = s.mattes[matte]!;
     outlines.push(newOutline({ id: freshId(outlines, 'o'), name: freshName(outlines, 'Outline'), mode, points, feather, frame }));
   });
-export const changeOutline = (matte: string, id: string, change: Partial<Pick<Outline, 'name' | 'mode' | 'muted'>>): Edit =>
+export const changeOutline = (matte: string, id: string, change: Partial<Pick<Outline, 'name' | 'mode' | 'muted' | 'solo'>>): Edit =>
   edit('Change outline', (s) => {
     Object.assign(outlineOf(s, matte, id), change);
   });

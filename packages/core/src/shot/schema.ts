@@ -2,10 +2,8 @@ import { z } from 'zod';
 import { blendNames } from '../image/blend';
 import { primariesNames } from '../image/primaries';
 import { transferNames } from '../image/transfer';
-import { easings } from '../time/curve';
-import { keyEasings } from '../matte/outlineKeys';
+import type { MatteMode } from '../matte/modes';
 import { outlineParams } from '../matte/outlineParams';
-import { matteSources, sourceKinds, type StoredSource } from '../matte/sources';
 import { carriageParams, type Carriage } from '../motion/carriage';
 import { kindsOfTrack, trackKinds, type StoredKind } from '../motion/kinds';
 import { correctionSchema } from '../motion/samples';
@@ -14,55 +12,14 @@ import { valueProblems, valuesShape } from '../params';
 import { cameras } from '../plate/drift';
 import { clipPlacing, groundKind, subjectPlacing, transitionKind } from '../placing';
 import { sentenceOf, wordsOf } from '../words';
+import { curvesSchema, finite, frame, id, name, pair, placedSchema, size, valuesSchema } from './fields';
+import { matteSchema, mattesWithin, outlineSchema } from './matteSchema';
 import { DOCUMENT_VERSION, migrate } from './migrate';
 import { eachReference, kinds, kindTitles, mapOf } from './references';
 import { waitsForItself } from './waiting';
 
-/** Names that every object answers to: an id of this name would be found where there is none. */
-const inherited = new Set([...Object.getOwnPropertyNames(Object.prototype), 'prototype']);
-const id = z
-  .string()
-  .min(1)
-  .max(40)
-  .refine((key) => !inherited.has(key), 'is a name that cannot be used here');
-const keyOf = (most: number) =>
-  z
-    .string()
-    .min(1)
-    .max(most)
-    .refine((key) => !inherited.has(key), 'is a name that cannot be used here');
-const name = z.string().trim().min(1, 'A name needs at least one letter.').max(120);
-/** Numbers beyond this can be neither drawn nor counted with. */
-const LARGEST = 1e7;
-const finite = z.number().min(-LARGEST).max(LARGEST);
-const pair = z.tuple([finite, finite]);
-const frame = z.number().int().min(-1_000_000).max(10_000_000);
-const size = z.number().int().min(1).max(8192);
-
 export const clipRoles = ['performance', 'clean', 'element', 'reference'] as const;
 export const rateSchema = z.object({ num: z.number().int().min(1).max(240_000), den: z.number().int().min(1).max(10_000) });
-
-export const curvePointSchema = z.object({
-  frame: finite,
-  cue: id.nullish(),
-  value: finite,
-  ease: z.enum(easings),
-  bend: z.tuple([finite, finite, finite, finite]).optional(),
-});
-export const curveSchema = z.object({
-  points: z
-    .array(curvePointSchema)
-    .min(1)
-    .max(2000)
-    // Those that hang on cues stand wherever these are.
-    .refine((all) => {
-      const ps = all.filter((p) => !p.cue);
-      return ps.every((p, i) => i === 0 || p.frame > ps[i - 1]!.frame);
-    }, 'Points of a curve must be in order of frames.'),
-});
-const valuesSchema = z.record(keyOf(60), z.union([finite, z.string().max(400), pair]));
-/** Values and curves of something that is placed. */
-const placedSchema = z.object({ values: valuesSchema, curves: z.record(keyOf(60), curveSchema) });
 
 /** Media by the server's content hash, or (command line) by a path beside the document. */
 export const mediaSchema = z.union([
@@ -197,60 +154,6 @@ export const mountSchema = z.object({ id, name, track: id, offset: pair, ...valu
   { id: string; name: string; track: string; offset: [number, number] } & Carriage
 >;
 
-const reach = finite.min(0).max(1000);
-export const vertexSchema = z.object({ x: finite, y: finite, in: pair, out: pair, inner: reach, outer: reach });
-export const outlineModes = ['add', 'take away', 'keep inside', 'exclude'] as const;
-const outlineKeySchema = z.object({
-  frame,
-  ease: z.enum(keyEasings),
-  vertices: z.array(vertexSchema.nullable()).max(500),
-  sure: z.array(z.number().min(0).max(1)).max(500).nullable(),
-});
-export const outlineSchema = z.strictObject({
-  id,
-  name,
-  mode: z.enum(outlineModes),
-  /** It does not count. */
-  muted: z.boolean(),
-  keys: z
-    .array(outlineKeySchema)
-    .min(1)
-    .max(2000)
-    .refine((keys) => keys.every((k, i) => i === 0 || k.frame > keys[i - 1]!.frame), 'Keys of an outline must be in order of frames.')
-    .refine(
-      ([first, ...others]) => others.every((k) => k.vertices.length === first!.vertices.length),
-      'All keys of an outline must have the same number of points.',
-    )
-    .refine(
-      (keys) => keys.every((k) => !k.sure || k.sure.length === k.vertices.length),
-      'A key that was carried must say of each point how sure it is.',
-    )
-    .refine((keys) => keys[0]!.vertices.every((_, i) => keys.some((k) => k.vertices[i])), 'Each point of an outline must be set on a key.'),
-  /** Over the frames of its clip. */
-  values: valuesSchema,
-  curves: z.record(keyOf(60), curveSchema),
-  mount: id.nullable(),
-  mountFrame: frame,
-});
-/** Each source of a matte with its own values alone. */
-const sourceSchema = z.discriminatedUnion(
-  'kind',
-  sourceKinds.map((kind) =>
-    z.strictObject({ kind: z.literal(kind), clip: id.nullable(), ...valuesShape(matteSources[kind].params) }),
-  ) as never,
-) as unknown as z.ZodType<StoredSource>;
-export const matteSchema = z.strictObject({
-  id,
-  name,
-  source: sourceSchema,
-  outlines: z.array(outlineSchema).max(60),
-  grow: finite.min(-100).max(100),
-  blur: finite.min(0).max(200),
-  despeckle: finite.min(0).max(1_000_000),
-  fillHoles: finite.min(0).max(1_000_000),
-  invert: z.boolean(),
-});
-
 export const subjectSchema = z.object({
   id,
   name,
@@ -350,7 +253,7 @@ export const rowSchema = z.object({
   twins: z.array(twinSchema).max(40),
   treatments: z.array(treatmentSchema).max(20),
   values: valuesSchema,
-  curves: z.record(keyOf(60), curveSchema),
+  curves: curvesSchema,
 });
 
 /** The form of a shot, entry by entry; what its entries name of each other is looked at by `crossCheck`. */
@@ -411,6 +314,11 @@ function crossCheck(
   placed('subjects', subjectPlacing);
   for (const { path, message } of valueProblems(groundKind, shot.base.ground.values, {})) need(false, ['base', 'ground', ...path], message);
   for (const matte of Object.values(shot.mattes)) {
+    need(
+      !mattesWithin(shot.mattes, matte.id).has(matte.id),
+      ['mattes', matte.id, 'sources'],
+      'The matte is made of itself, directly or through others: take one of them out.',
+    );
     if (known?.mattes[matte.id] === matte) continue;
     matte.outlines.forEach((o, i) => {
       for (const { path, message } of valueProblems(outlineKind, o.values, o.curves))
@@ -472,7 +380,8 @@ export type Mount = z.infer<typeof mountSchema>;
 export type MountEntry = z.infer<typeof mountSchema>;
 export type Matte = z.infer<typeof matteSchema>;
 export type Outline = z.infer<typeof outlineSchema>;
-export type OutlineMode = (typeof outlineModes)[number];
+export type MatteSourceEntry = Matte['sources'][number];
+export type OutlineMode = MatteMode;
 export type Take = z.infer<typeof takeSchema>;
 export type Base = z.infer<typeof baseSchema>;
 export type PlacedEntry = z.infer<typeof placedSchema>;

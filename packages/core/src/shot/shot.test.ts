@@ -31,7 +31,7 @@ const someEdits: Edit[] = [
   shot.correctTrack('t1', 3, { at: [31, 22] }),
   shot.remove('track', 't1'),
   shot.hangRow('r2', 't1'),
-  shot.changeMatte('k1', { grow: 9, invert: true }),
+  shot.refineMatte('k1', { grow: { by: 9 }, invert: {} }),
   shot.setSourceKind('k1', 'difference'),
   shot.setSourceValues('k1', { threshold: 9 }),
   shot.setTrackKind('t1', 'pair'),

@@ -22,7 +22,8 @@ export function foxStories(stage: Stage): void {
       await clickText(page, 'A flat colour of a drawing');
       await clickPicture(page, truth.at[0], truth.at[1]);
       await until('the colour', async () => {
-        const source = Object.values((await stage.opened(id)).document.mattes).find((m) => m.source.kind === 'colour area')?.source;
+        const source = Object.values((await stage.opened(id)).document.mattes).find((m) => m.sources[0]?.source.kind === 'colour area')
+          ?.sources[0]?.source;
         return source?.kind === 'colour area' && source.colour !== '#ffffff';
       });
       await press(page, '.steps a[href$="effects"]');
@@ -38,7 +39,7 @@ export function foxStories(stage: Stage): void {
       const { rows, mattes } = (await stage.opened(id)).document,
         glow = Object.values(rows).find((r) => r.effect === 'glow')!;
       expect(glow.values.from).toBe('matte');
-      expect(mattes[glow.source!]!.source.kind).toBe('colour area');
+      expect(mattes[glow.source!]!.sources[0]!.source.kind).toBe('colour area');
       expect(
         Object.values(rows)
           .map((r) => r.effect)

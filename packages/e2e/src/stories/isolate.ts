@@ -46,7 +46,7 @@ export function isolateStories(stage: Stage): void {
       const shot = await shotNow(),
         matte = shot.mattes[subject.matte!]!;
       expect(Object.values(shot.clips).find((c) => c.role === 'clean')!.made).toBeTruthy();
-      expect(matte.source).toMatchObject({ kind: 'difference', looks: 'the whole body' });
+      expect(matte.sources[0]!.source).toMatchObject({ kind: 'difference', looks: 'the whole body' });
       expect(matte.outlines[0]!.keys.length).toBeGreaterThan(3);
       expect(subject).toMatchObject({ traces: expect.any(String), mount: expect.any(String) });
       expect(Math.abs(subject.pixels - 210)).toBeLessThan(45);

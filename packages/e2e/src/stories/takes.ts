@@ -110,7 +110,7 @@ export function takeStories(stage: Stage): void {
       await clickText(page, 'Chroma key of a backing', '.dropdown-menu.show');
       await clickPicture(page, 420, 250);
       await until('the backing', async () => {
-        const source = Object.values((await shotOf(id)).mattes)[0]?.source;
+        const source = Object.values((await shotOf(id)).mattes)[0]?.sources[0]?.source;
         return source?.kind === 'chroma' && source.backing !== '#00b140';
       });
       await clickText(page, 'Make it the subject');

@@ -1,14 +1,10 @@
 import { Trash2 } from 'lucide-react';
-import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
 import {
   addOccluder,
   addSubject,
   changeMatte,
   changeSubject,
   freshId,
-  setSourceClip,
-  setSourceKind,
-  setSourceValues,
   clipFrame,
   matteClip,
   ownClips,
@@ -19,42 +15,20 @@ import {
   type Matte,
 } from '@wraithos/core/shot';
 import { matteViews } from '@wraithos/core/render';
-import { BuildPlate } from '../plates/BuildPlate';
 import { useDocument, useParts } from '../state/shotStore';
-import { stateOf, take } from '../tools';
 import { TextField } from './CueSettings';
-import { ChoiceField, NumberField, SwitchField } from './fields';
+import { ChoiceField } from './fields';
+import { MatteRefinements } from './MatteRefinements';
+import { MatteSources } from './MatteSources';
 import { OutlineSettings } from './OutlineSettings';
-import { ParamFields, plainTarget } from './ParamFields';
 
 export function MatteSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, preview, remove, set, frame, matteView, tool } = useParts('edit', 'preview', 'remove', 'set', 'frame', 'matteView', 'tool'),
+    { edit, remove, set, frame, matteView } = useParts('edit', 'remove', 'set', 'frame', 'matteView'),
     matte = shot.mattes[id]!,
     owner = matteClip(shot, matte),
     at = owner ? clipFrame(shot, owner, frame) : frame,
-    clean = clipWithRole(shot, 'clean'),
-    source = matteSources[matte.source.kind],
     uses = usesOf(shot, 'matte', matte.id);
-  const number = (
-    label: string,
-    key: 'grow' | 'blur' | 'despeckle' | 'fillHoles',
-    unit: string,
-    range: [number, number],
-    step: number,
-    help: string,
-  ) => (
-    <NumberField
-      label={label}
-      unit={unit}
-      range={range}
-      step={step}
-      help={help}
-      value={matte[key]}
-      onPreview={(v) => preview(changeMatte(id, { [key]: v } as Partial<Matte>))}
-      onChange={(v) => edit(changeMatte(id, { [key]: v } as Partial<Matte>))}
-    />
-  );
   const subject = subjectFor(shot, null);
   const asSubject = () => {
     if (subject) {
@@ -86,44 +60,10 @@ export function MatteSettings({ id }: { id: string }) {
           </button>
         ))}
       </div>
-      <ChoiceField
-        label="Made from"
-        value={matte.source.kind}
-        of={sourceKinds}
-        words={Object.fromEntries(sourceKinds.map((kind) => [kind, matteSources[kind].called])) as Record<SourceKind, string>}
-        help={source.summary}
-        onChange={(kind) => edit(setSourceKind(id, kind))}
-      />
-      {source.inputs.includes('plate') && (
-        <ChoiceField
-          label="Clip"
-          value={matte.source.clip ?? ''}
-          of={['', ...ownClips(shot).map((c) => c.id)]}
-          words={Object.fromEntries([['', 'the performance'], ...ownClips(shot).map((c) => [c.id, c.name])])}
-          onChange={(clip) => edit(setSourceClip(id, clip || null))}
-        />
-      )}
-      {source.inputs.includes('clean') && !clean && (
-        <div className="why">
-          There is no clean plate. Build one from the performance, or bring one in on Plates.
-          <BuildPlate />
-        </div>
-      )}
-      <ParamFields
-        params={source.params}
-        title={source.called}
-        target={plainTarget(source.params, matte.source, (name, value) => setSourceValues(id, { [name]: value }), {
-          picking: stateOf(tool, 'pick colour')?.param ?? null,
-          start: (name) => set({ tool: take('pick colour', { matte: id, param: name }) }),
-        })}
-      />
-      <h3>Refine</h3>
-      {number('Grow or shrink', 'grow', 'px', [-100, 100], 0.5, 'Above 0 grows, below 0 shrinks.')}
-      {number('Blur', 'blur', 'px', [0, 200], 0.5, 'Radius in px, 2 × standard deviation.')}
-      {number('Despeckle', 'despeckle', 'px²', [0, 1e6], 50, 'Specks smaller than this go.')}
-      {number('Fill holes', 'fillHoles', 'px²', [0, 1e6], 100, 'Holes smaller than this are closed.')}
-      <SwitchField label="Invert" checked={matte.invert} onChange={(invert) => edit(changeMatte(id, { invert }))} />
+      <MatteSources matte={matte} />
       <OutlineSettings matte={matte} at={at} />
+      <MatteRefinements matte={matte} />
+      <MatteClip matte={matte} />
       <h3>Used as</h3>
       {uses.length > 0 && <div className="mb-2">{uses.join(', ')}</div>}
       <div className="d-flex flex-wrap gap-1">
@@ -165,5 +105,21 @@ export function MatteSettings({ id }: { id: string }) {
         Remove matte
       </button>
     </>
+  );
+}
+
+/** The clip in whose pixels and frames a matte lies. */
+function MatteClip({ matte }: { matte: Matte }) {
+  const shot = useDocument(),
+    { edit } = useParts('edit');
+  return (
+    <ChoiceField
+      label="Lies on"
+      value={matte.clip ?? ''}
+      of={['', ...ownClips(shot).map((c) => c.id)]}
+      words={Object.fromEntries([['', 'the performance'], ...ownClips(shot).map((c) => [c.id, c.name])])}
+      help="Its outlines are in the pixels and frames of this clip."
+      onChange={(clip) => edit(changeMatte(matte.id, { clip: clip || null }))}
+    />
   );
 }

@@ -1,16 +1,7 @@
 import { Circle, Copy, Eye, EyeOff, FlipHorizontal2, LassoSelect, PenTool, Square, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { outlineParams } from '@wraithos/core/matte';
-import {
-  changeOutline,
-  copyOutline,
-  outlineModes,
-  removeOutline,
-  rideOutline,
-  type Matte,
-  type Outline,
-  type OutlineMode,
-} from '@wraithos/core/shot';
+import { matteModes, outlineParams } from '@wraithos/core/matte';
+import { changeOutline, copyOutline, removeOutline, rideOutline, type Matte, type Outline, type OutlineMode } from '@wraithos/core/shot';
 import { framesOf, keysRiding, outlineAt } from '@wraithos/core/render';
 import { useOutlinePoints } from '../state/outlinePoints';
 import { useDocument, useParts } from '../state/shotStore';
@@ -22,15 +13,11 @@ import { useTracks } from '../workbench/tracks';
 import { CarryOn } from './CarryOn';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
+import { modeWords } from './matteWords';
 import { ParamFields } from './ParamFields';
 import { placedTarget } from './PlacedFields';
+import { SoloButton } from './SoloButton';
 
-const modeWords: Record<OutlineMode, string> = {
-  add: 'Adds an area',
-  'take away': 'Takes an area away',
-  'keep inside': 'Keeps only inside',
-  exclude: 'Excludes the overlap',
-};
 const ways = ['points', ...shapes] as const;
 const wayWords = { points: 'point by point', rectangle: 'a rectangle', ellipse: 'an ellipse', freehand: 'freehand' } as const;
 const wayIcons = { points: PenTool, rectangle: Square, ellipse: Circle, freehand: LassoSelect } as const;
@@ -54,7 +41,7 @@ export function OutlineSettings({ matte, at }: { matte: Matte; at: number }) {
             if (tool && drawing) set({ tool: onwards(tool, { ...tool.state, mode: next }) });
           }}
         >
-          {outlineModes.map((m) => (
+          {matteModes.map((m) => (
             <option key={m} value={m}>
               {modeWords[m]}
             </option>
@@ -92,6 +79,7 @@ export function OutlineSettings({ matte, at }: { matte: Matte; at: number }) {
                 {o.keys.length > 1 && `, ${o.keys.length} keys`}
               </span>
             </button>
+            <SoloButton on={o.solo} name={o.name} onClick={() => edit(changeOutline(matte.id, o.id, { solo: !o.solo }))} />
             <IconButton
               small
               label={o.muted ? `Let ${o.name} count` : `Mute ${o.name}`}
@@ -123,7 +111,7 @@ function OneOutline({ matte, outline, at }: { matte: Matte; outline: Outline; at
       <ChoiceField
         label="Outline"
         value={outline.mode}
-        of={outlineModes}
+        of={matteModes}
         words={modeWords}
         onChange={(mode) => edit(changeOutline(matte.id, outline.id, { mode }))}
       />

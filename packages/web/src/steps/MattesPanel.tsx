@@ -1,7 +1,7 @@
 import { Spline, UserRound } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
 import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
-import { addMatte, clipWithRole, freshId, usesOf } from '@wraithos/core/shot';
+import { addMatte, clipWithRole, freshId, mattesFor, setSourceMatte, together, usesOf } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { take } from '../tools';
 import { JobLine } from '../ui/JobLine';
@@ -14,22 +14,24 @@ export function MattesPanel() {
     { state, error } = useIsolating();
   if (!shot) return null;
   const all = Object.values(shot.mattes),
-    make = (kind: SourceKind) => {
+    make = (kind: SourceKind | null) => {
       const id = freshId(shot.mattes, 'k'),
-        source = matteSources[kind],
-        clip = source.carriesOwn
+        source = kind && matteSources[kind],
+        clip = source?.carriesOwn
           ? Object.values(shot.clips).find((c) => c.alpha || c.role === 'element')
           : clipWithRole(shot, 'performance'),
-        picked = Object.entries(source.params).find(([, p]) => p.picked);
-      edit(addMatte({ id, name: source.called, source: kind, clip: clip?.id ?? null }));
+        other = source?.names ? mattesFor(shot, id)[0] : undefined,
+        picked = Object.entries(source?.params ?? {}).find(([, p]) => p.picked);
+      const add = addMatte({ id, name: source?.called ?? 'Outline', source: kind, clip: clip?.id ?? null });
+      edit(other ? together('Add matte', add, setSourceMatte(id, other.id)) : add);
       set({
         selection: { kind: 'matte', id },
         outline: null,
         matteView: 'overlay',
         // What is needed first is in the hand at once.
         ...(picked
-          ? { tool: take('pick colour', { matte: id, param: picked[0] }) }
-          : kind === 'outlines'
+          ? { tool: take('pick colour', { matte: id, source: 's1', param: picked[0] }) }
+          : kind === null
             ? { tool: take('draw outline', { matte: id, mode: 'add', points: [] }) }
             : {}),
       });
@@ -48,6 +50,9 @@ export function MattesPanel() {
                 {matteSources[kind].title}
               </Dropdown.Item>
             ))}
+            <Dropdown.Item onClick={() => make(null)} title="Drawn outlines alone.">
+              Outlines drawn by hand
+            </Dropdown.Item>
           </Menu>
         </Dropdown>
       </div>

@@ -25,7 +25,7 @@ export function aShot(...more: s.Edit[]): s.Shot {
     s.addClip(clip('walk', 'performance', 96), 'c1'),
     s.addClip(clip('empty street', 'clean', 1), 'c2'),
     s.addTrack({ id: 't1', name: 'Lantern', clip: 'c1', at: [640, 360], frame: 0 }),
-    s.addMatte({ id: 'k1', name: 'Body', source: 'outlines', clip: 'c1' }),
+    s.addMatte({ id: 'k1', name: 'Body', source: null, clip: 'c1' }),
     s.addSubject('s1', 'Walker', 'c1'),
     s.changeSubject('s1', { matte: 'k1' }),
     s.addRow({ id: 'r1', effect: 'glow', lane: 'front', subject: 's1', track: 't1' }),

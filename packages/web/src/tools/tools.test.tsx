@@ -156,8 +156,8 @@ describe('a shape drawn with one drag', () => {
 });
 
 test('a tool in hand is told from others', () => {
-  const tool = take('pick colour', { matte: 'k1', param: 'screen' });
-  expect(stateOf(tool, 'pick colour')).toEqual({ matte: 'k1', param: 'screen' });
+  const tool = take('pick colour', { matte: 'k1', source: 's1', param: 'screen' });
+  expect(stateOf(tool, 'pick colour')).toEqual({ matte: 'k1', source: 's1', param: 'screen' });
   expect(stateOf(tool, 'draw outline')).toBeNull();
   expect(inHand(null)).toBeNull();
   expect(onwards(tool, null)).toBeNull();

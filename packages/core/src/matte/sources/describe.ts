@@ -2,8 +2,13 @@ import type { Pictures } from '../../image/arena';
 import type { Picture, Plane } from '../../image/picture';
 import type { Params, Values } from '../../params/describe';
 
-/** A picture that a source reads at a frame: the clip that the matte is made from, or the shot's clean plate. */
-export type SourceInput = 'plate' | 'clean';
+/** All that a source may read at a frame: the clip that it is made from, the shot's clean plate, another matte. */
+export interface SourceReads {
+  plate: Picture;
+  clean: Picture;
+  matte: Plane;
+}
+export type SourceInput = keyof SourceReads;
 
 /** What a source is drawn with. */
 export interface SourceCanvas {
@@ -27,6 +32,8 @@ export interface MatteSource<P extends Params = Params, I extends SourceInput = 
   /** Its clip is one that carries a matte, and not the performance. */
   carriesOwn?: boolean;
   params: P;
+  /** It names another matte. */
+  names?: 'matte';
   inputs: readonly I[];
   /** Where the refinements of a new matte of this kind stand: pixels, square pixels, square pixels. */
   refined: { blur: number; despeckle: number; fillHoles: number };
@@ -34,7 +41,7 @@ export interface MatteSource<P extends Params = Params, I extends SourceInput = 
    * The matte, 0..1, before it is refined; the caller gives it back. Null where there is nothing in it. Lengths and points are in the picture's own
    * pixels.
    */
-  make(canvas: SourceCanvas, v: Values<P>, read: Readonly<Record<I, Picture>>): Plane | null;
+  make(canvas: SourceCanvas, v: Values<P>, read: Readonly<Pick<SourceReads, I>>): Plane | null;
 }
 
 /** Declares a source; the types of its values and inputs follow from what is written. */

@@ -5,15 +5,21 @@ import { colourArea } from './colourArea';
 import type { MatteSource } from './describe';
 import { difference } from './difference';
 import { luma } from './luma';
-import { outlines } from './outlines';
+import { matte } from './matte';
 
-const register = { difference, chroma, luma, outlines, clip, 'colour area': colourArea };
+const register = { difference, chroma, luma, 'colour area': colourArea, clip, matte };
 export type SourceKind = keyof typeof register;
 /** Every source of mattes by its kind. Adding one touches its file, its test and one line here. */
 export const matteSources = register as unknown as Record<SourceKind, MatteSource>;
 export const sourceKinds = Object.keys(register) as SourceKind[];
 
-/** A source as a document stores it: its kind, the clip that it is made from (null is the performance), and the values of this kind alone. */
-export type StoredSource = { [K in SourceKind]: { kind: K; clip: string | null } & StoredOf<(typeof register)[K]['params']> }[SourceKind];
+/**
+ * A source as a document stores it: its kind, the clip that it is made from (null is the one that its matte lies on), the values of this kind alone, and the
+ * matte that it names where it names one.
+ */
+export type StoredSource = {
+  [K in SourceKind]: { kind: K; clip: string | null } & StoredOf<(typeof register)[K]['params']> &
+    (K extends 'matte' ? { matte: string | null } : unknown);
+}[SourceKind];
 
 export * from './describe';
