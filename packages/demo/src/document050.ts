@@ -47,7 +47,7 @@ export function finished050(media: {
     ...keys(walker, 'speed', 'hold', [0, 0]),
     ...keys(walker, 'speed', 'smooth', [14, 0], [44, 100]),
     addMatte({ id: 'k1', name: 'Warden', source: 'chroma', clip: 'c1' }),
-    setSourceValues('k1', { backing: '#2ca94a', tolerance: 26, softness: 44, spill: 100 }),
+    setSourceValues('k1', { backing: '#2ca94a', outside: 20, spill: 100 }),
     refineMatte('k1', { despeckle: { area: 300 }, 'fill holes': { area: 400 } }),
     addSubject('s1', 'Warden', 'c1'),
     changeSubject('s1', { matte: 'k1', metres: TALL, pixels: 255, detached: true }),

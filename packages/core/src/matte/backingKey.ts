@@ -5,7 +5,7 @@ import { decodeValue } from '../image/transfer';
 import { chromaMatte } from './keys';
 import { growMatte } from './grow';
 import { paletteOf } from './palette';
-import { backingBehind } from './spill';
+import { backingBehind, shadeBacking } from './spill';
 
 /** How a backing is keyed; shares 0..1, lengths in pixels. */
 export interface BackingKey {
@@ -27,6 +27,11 @@ const SHADES = 14,
 /** Grain of a pixel, 0..1 of the display range, and how much a thinner cover costs against a colour that fits less. */
 const GRAIN = 0.012,
   THIN = 0.5;
+/** How far a shade's colours may stray to explain a mixture, and how badly a pixel must fit all mixtures to be a shade of its own. */
+const STRAYS = 0.06,
+  UNKNOWN = 5;
+/** How far from a shade, 0..1 of the display range, a pixel may be and still be solid. */
+const SLACK = 0.035;
 /** Coverage on the backing up to which grain is measured, and the deviations of it that are taken for backing, after a mean of this sigma (pixels). */
 const MOST_GRAIN = 0.25,
   STEPS = 500,
@@ -54,7 +59,7 @@ export function keyBacking(plate: Picture, backing: readonly [number, number, nu
     core = key.edge > 0.5 ? SOLID : key.core;
   for (let k = 0; k < s.length; k++) s[k] = o[k]! >= key.core ? 1 : 0;
   growMatte(solid, -key.edge, pictures);
-  if (key.edge > 0.5) unmix(plate, behind, solid, around, outside, out);
+  if (key.edge > 0.5) unmix(plate, behind, even, solid, around, outside, key.core, out);
   for (let k = 0; k < o.length; k++) {
     const v = o[k]!;
     if (s[k]! > 0.5 || v >= core) o[k] = 1;
@@ -106,6 +111,7 @@ function backingAround(
     small = halfSize(half, pictures),
     rough = chromaMatte(small, backing, ROUGH, pictures),
     behind = backingBehind(small, rough, even, pictures);
+  shadeBacking(behind, small, pictures);
   for (const one of [half, small, rough]) pictures.give(one);
   return behind;
 }
@@ -133,10 +139,20 @@ function nearSolid(v: number, core: number): number {
 }
 
 /** Coverage of what is neither solid nor backing, in place: the share of the way from the backing to the shade on whose way the pixel lies. */
-function unmix(plate: Picture, behind: Picture, solid: Plane, around: Plane, outside: number, out: Plane): void {
+function unmix(
+  plate: Picture,
+  behind: Picture,
+  even: readonly number[],
+  solid: Plane,
+  around: Plane,
+  outside: number,
+  core: number,
+  out: Plane,
+): void {
   const p = plate.data,
     o = out.data,
     n = o.length,
+    strongest = even.indexOf(Math.max(...even)),
     { width } = plate,
     from = behind.data,
     coarse = from.length > 4 ? 2 : 31;
@@ -148,16 +164,24 @@ function unmix(plate: Picture, behind: Picture, solid: Plane, around: Plane, out
     if (!(solid.data[k]! > 0.5) || seen++ % every) continue;
     for (let c = 0; c < 3; c++) learned[j++] = Math.sqrt(Math.max(0, p[4 * k + c]!));
   }
-  const shades = paletteOf(learned, SHADES).map(({ colour, spread }) => ({ light: colour.map((v) => v * v), spread }));
+  const excess = (v: ArrayLike<number>, at: number) =>
+      v[at + strongest]! - Math.max(...[0, 1, 2].filter((c) => c !== strongest).map((c) => v[at + c]!)),
+    usual = excess(even, 0),
+    shades = paletteOf(learned, SHADES).map(({ colour, spread }) => {
+      const light = colour.map((v) => v * v);
+      return { colour, light, spread, solidity: Math.min(1, Math.max(0.5, 1 - excess(light, 0) / usual)) };
+    });
   if (!shades.length) return;
   for (let k = 0; k < n; k++) {
     if (solid.data[k]! > 0.5 || around.data[k]! <= outside) continue;
     const i = 4 * k,
       x = k % width,
       at = 4 * ((((k - x) / width) >> coarse) * behind.width + (x >> coarse));
-    let [least, cover] = [Infinity, o[k]!];
-    for (const { light, spread } of shades) {
-      let [along, length, off] = [0, 0, 0];
+    const own = o[k]!;
+    // What keeps no excess at all may be solid in a shade of its own.
+    let [least, cover, most] = [own >= SOLID && around.data[k]! >= SOLID ? UNKNOWN : Infinity, own, own];
+    for (const { light, colour, spread, solidity } of shades) {
+      let [along, length, off, whole] = [0, 0, 0, 0];
       // A deviation of the light is seen as one of the display by its slope there.
       for (let c = 0; c < 3; c++) {
         const back = from[at + c]!,
@@ -172,10 +196,20 @@ function unmix(plate: Picture, behind: Picture, solid: Plane, around: Plane, out
           d = p[i + c]! - back - share * (light[c]! - back);
         off += (d * d) / (4 * Math.max(0.002, p[i + c]!));
       }
-      const cost = off / (GRAIN * GRAIN + share * share * spread * spread) + THIN * (1 - share) * (1 - share);
-      if (cost < least) [least, cover] = [cost, share];
+      for (let c = 0; c < 3; c++) {
+        const d = Math.sqrt(Math.max(0, p[i + c]!)) - colour[c]!;
+        whole += d * d;
+      }
+      // What has the colour of a shade, or nearly, is solid: light of the backing that lies on it makes it no thinner.
+      if (own >= core && whole < (SLACK + spread) * (SLACK + spread)) {
+        [cover, most] = [1, 1];
+        break;
+      }
+      const cost =
+        off / (GRAIN * GRAIN + share * share * Math.min(spread, STRAYS) * Math.min(spread, STRAYS)) + THIN * (1 - share) * (1 - share);
+      if (cost < least) [least, cover, most] = [cost, share, own / solidity];
     }
-    // What keeps no excess at all may be more solid than any known shade says, but never more than its excess allows.
-    o[k] = Math.min(o[k]!, cover);
+    // It is never more than its excess allows, against that of the shade itself, on which light of the backing may lie.
+    o[k] = Math.min(1, most, cover);
   }
 }

@@ -1,9 +1,18 @@
+import { pow } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
 import { blur } from '../image/blur';
 import type { Picture, Plane } from '../image/picture';
 
 /** Radius (2 sigma) over which the backing is looked at, as a share of the picture's width: wider than hair, narrower than the fall of its light. */
 const AROUND = 0.06;
+/** Radius over which shadows and creases are followed: wider than the gaps between strands. */
+const SHADED = 0.008;
+/** How much brighter backing counts more than darker near by: hair before it makes it darker, and is no shadow. */
+const BRIGHTER = 1;
+/** How far from the backing's own hue its shadow may be, a share of its brightness, and how dark and bright it may be. */
+const HUE = 0.12,
+  DARKEST = 0.12,
+  BRIGHTEST = 1.6;
 
 /**
  * The backing as it would be behind the subject: at each pixel the mean of what is backing around it, so that uneven light on it stays uneven. The
@@ -34,6 +43,44 @@ export function backingBehind(plate: Picture, matte: Plane, even: readonly [numb
     s[i + 3] = 1;
   }
   return soft;
+}
+
+/**
+ * Darkens and brightens a backing to the shadows and creases that are seen on it, in place: what has its hue near by, at any brightness, and of that rather
+ * what is brighter, as strands before it are darker.
+ */
+export function shadeBacking(backing: Picture, plate: Picture, pictures: Pictures): void {
+  const { width, height } = plate,
+    sums = pictures.takePicture(width, height),
+    [b, p, s] = [backing.data, plate.data, sums.data];
+  for (let i = 0; i < s.length; i += 4) {
+    let [along, length] = [0, 1e-9];
+    for (let c = 0; c < 3; c++) {
+      along += p[i + c]! * b[i + c]!;
+      length += b[i + c]! * b[i + c]!;
+    }
+    const t = along / length;
+    let off = 0;
+    for (let c = 0; c < 3; c++) {
+      const d = p[i + c]! - t * b[i + c]!;
+      off += d * d;
+    }
+    const its = t > DARKEST && t < BRIGHTEST && off < HUE * HUE * t * t * length,
+      weight = its ? pow(t, BRIGHTER) + 1e-6 : 0;
+    s[i] = weight * t;
+    s[i + 1] = weight;
+    s[i + 2] = its ? 1 : 0;
+    s[i + 3] = 0;
+  }
+  const near = blur(sums, (SHADED * width) / 2, pictures),
+    n = near.data;
+  pictures.give(sums);
+  for (let i = 0; i < n.length; i += 4) {
+    const known = n[i + 2]! / (n[i + 2]! + 0.05),
+      t = n[i + 1]! > 0 ? 1 + known * (n[i]! / n[i + 1]! - 1) : 1;
+    for (let c = 0; c < 3; c++) b[i + c]! *= t;
+  }
+  pictures.give(near);
 }
 
 /** What may come in place of light of the backing that is taken out. */
