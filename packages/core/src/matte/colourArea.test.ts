@@ -43,3 +43,24 @@ test('connected takes the one that is pointed at, and none where nothing is', ()
   expect(sum([10, 8])).toBe(0);
   expect(sum([-5, 900])).toBe(0);
 });
+test('drawn lines around an area come along where they are wanted, no wider than they are, and none elsewhere', () => {
+  const arena = new Arena(2 ** 20),
+    p = newPicture(60, 40),
+    ink = [0.05, 0.04, 0.06],
+    fur = [0.85, 0.42, 0.2],
+    paper = [0.9, 0.9, 0.86];
+  // A box of fur with a line of 3 px around it, and another line apart from it.
+  for (let y = 0; y < 40; y++)
+    for (let x = 0; x < 60; x++) {
+      const inside = x >= 20 && x < 40 && y >= 10 && y < 30,
+        line = !inside && x >= 17 && x < 43 && y >= 7 && y < 33,
+        colour = inside ? fur : line || x === 55 ? ink : paper;
+      p.data.set([...colour.map((v) => v * v), 1], 4 * (y * 60 + x));
+    }
+  const of = (lines: { width: number; shade: number } | null) =>
+      colourArea(p, { colour: [0.85, 0.42, 0.2], similarity: 6, connected: null, lines }, arena),
+    row = (m: { data: Float32Array }) => [15, 17, 19, 25, 41, 43, 55].map((x) => Math.round(m.data[20 * 60 + x]!));
+  expect(row(of(null))).toEqual([0, 0, 0, 1, 0, 0, 0]);
+  expect(row(of({ width: 8, shade: 0.35 }))).toEqual([0, 1, 1, 1, 1, 0, 0]);
+  expect(row(of({ width: 1, shade: 0.35 }))).toEqual([0, 0, 1, 1, 0, 0, 0]);
+});

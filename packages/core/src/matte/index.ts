@@ -11,6 +11,7 @@ export * from './outlineParams';
 export * from './pictureEdges';
 export * from './fillSmall';
 export * from './grow';
+export * from './matteDoubts';
 export * from './modes';
 export * from './refinements';
 export * from './spill';

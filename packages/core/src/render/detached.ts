@@ -36,12 +36,7 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
           ...(clean ? [plateStep(shot, clean, m.frame, at, sources)] : []),
         ],
         ([picture, plane, behind]: [Picture, Plane, Picture | undefined], arena: Arena) => {
-          if (!key) return cutOut(picture, plane, behind ?? null, edges, arena);
-          const backing = backingBehind(picture, plane, key.colour, arena),
-            out = cutOut(picture, plane, backing, edges, arena);
-          arena.give(backing);
-          takeOutSpill(out, key.colour, key);
-          return out;
+          return key ? cutFree(picture, plane, key, edges, arena) : cutOut(picture, plane, behind ?? null, edges, arena);
         },
       ) as Step<Picture>,
     own = mixedStep(
@@ -52,8 +47,18 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
   return own ? (matrix ? placedStep(own, matrix, size) : own) : clearStep(size);
 }
 
-/** The backing that a matte was keyed from, linear, and how its light is taken out; null for any other matte. */
-function backingOf(matte: Matte): ({ colour: readonly [number, number, number] } & SpillRemoval) | null {
+/** A backing, linear, and how its light is taken out. */
+export type Backing = { colour: readonly [number, number, number] } & SpillRemoval;
+/** What a matte holds of a picture before a backing, premultiplied, without the backing's light. @param edges share of the backing that is taken out of soft pixels. */
+export function cutFree(picture: Picture, matte: Plane, key: Backing, edges: number, arena: Arena): Picture {
+  const backing = backingBehind(picture, matte, key.colour, arena),
+    out = cutOut(picture, matte, backing, edges, arena);
+  arena.give(backing);
+  takeOutSpill(out, key.colour, key);
+  return out;
+}
+/** The backing that a matte was keyed from; null for any other matte. */
+export function backingOf(matte: Matte): Backing | null {
   for (const { source } of counting(matte).sources)
     if (source.kind === 'chroma') {
       const { replaced, replacement } = source,

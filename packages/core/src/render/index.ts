@@ -13,6 +13,7 @@ export * from './pass';
 export { planFrame } from './plan';
 export * from './compare';
 export * from './look';
+export * from './matteView';
 export * from './renderFrame';
 export * from './scope';
 export { skins, type Skin } from './skin';

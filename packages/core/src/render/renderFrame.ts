@@ -1,7 +1,7 @@
 import { Arena, type Helpers } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { drawnRows } from '../shot/drawn';
-import { matteClip } from '../shot/clips';
+import { clipWithRole, matteClip } from '../shot/clips';
 import type { Shot } from '../shot/schema';
 import { shotFrame } from '../shot/when';
 import { Evaluator, Store, type Report, type Step } from './evaluate';
@@ -12,14 +12,14 @@ import type { Factor } from './factor';
 import type { Chains } from './scene';
 import { combine } from './combine';
 import { compared, type Compare } from './compare';
+import { backingOf, cutFree } from './detached';
+import { viewMatte, type MatteLook } from './matteView';
 import { laidOver, type Skin } from './skin';
 import { loadTracks, type Sources } from './sources';
 
 /** Chains of pasts beyond which those of other documents are let go. */
 const MOST_CHAINS = 64;
 
-export const matteViews = ['overlay', 'black and white', 'cut out'] as const;
-export type MatteView = (typeof matteViews)[number];
 export interface FrameRequest {
   shot: Shot;
   frame: number;
@@ -27,7 +27,7 @@ export interface FrameRequest {
   upTo?: string | null;
   /** The base without any row, or (an id) a clip where it stands in the base. */
   plain?: boolean | string;
-  matte?: { id: string; view: MatteView } | null;
+  matte?: ({ id: string } & MatteLook) | null;
   /** A clip that is laid over the picture, to compare two takes. */
   skin?: { clip: string; how: Skin } | null;
   /** Another picture that it is looked at beside. */
@@ -86,13 +86,21 @@ export class FrameRenderer {
       found = matte ? shot.mattes[matte.id] : undefined;
     if (!matte || !found) return step;
     const world = { shot, sources: this.sources, mounts: framesOf(shot, tracks) },
-      mask = plain ? matteInBase(world, found, frame, factor) : matteStep(world, found, frame, factor);
-    return {
-      key: `view ${matte.view} ${step.key} ${mask.key}`,
-      inputs: [step, mask],
-      keep: 'never',
-      run: ([p, m]: [Picture, Plane], arena: Arena) => viewMatte(p, m, matte.view, arena),
-    };
+      maskAt = (at: number) => (plain ? matteInBase(world, found, at, factor) : matteStep(world, found, at, factor)),
+      key = matte.view === 'cut out' ? backingOf(found) : null,
+      clean = matte.view === 'cut out' && matte.ground === 'the clean plate' ? clipWithRole(shot, 'clean') : undefined,
+      beside = frame > shot.first && frame < shot.last ? [maskAt(frame - 1), maskAt(frame + 1)] : [],
+      others: Step[] = matte.view === 'unsure' ? beside : clean ? [of(clean.id)] : [];
+    return combine(
+      `view ${matte.view} ${matte.ground} ${JSON.stringify(key)}`,
+      [step, maskAt(frame), ...others],
+      ([p, m, ...more]: [Picture, Plane, ...Plane[]], arena: Arena) => {
+        const cut = key && cutFree(p, m, key, 1, arena),
+          out = viewMatte(p, m, { ...matte, cut }, more, arena);
+        if (cut) arena.give(cut);
+        return out;
+      },
+    ) as Step<Picture>;
   }
 
   /**
@@ -126,25 +134,3 @@ export class FrameRenderer {
 
 const skinned = (near: Step<Picture>, far: Step<Picture>, how: Skin): Step<Picture> =>
   combine(`skin ${how}`, [near, far], ([n, f]: [Picture, Picture], arena: Arena) => laidOver(n, f, how, arena)) as Step<Picture>;
-
-/** Heather over what the matte holds, its values as grey, or what it holds on neutral grey. */
-function viewMatte(picture: Picture, matte: Plane, view: MatteView, arena: Arena): Picture {
-  const out = arena.takePicture(picture.width, picture.height),
-    p = picture.data,
-    o = out.data;
-  for (let k = 0, i = 0; k < matte.data.length; k++, i += 4) {
-    const m = matte.data[k]!;
-    if (view === 'black and white') {
-      const g = m <= 0.5 ? m * 0.428 : 0.214 + (m - 0.5) * 1.572;
-      o[i] = o[i + 1] = o[i + 2] = g;
-    } else if (view === 'cut out') for (let c = 0; c < 3; c++) o[i + c] = p[i + c]! * m + 0.05 * (1 - m);
-    else {
-      const a = 0.45 * m;
-      o[i] = p[i]! * (1 - a) + 0.47 * a;
-      o[i + 1] = p[i + 1]! * (1 - a) + 0.34 * a;
-      o[i + 2] = p[i + 2]! * (1 - a) + 0.75 * a;
-    }
-    o[i + 3] = 1;
-  }
-  return out;
-}

@@ -12,7 +12,7 @@ export function MatteRefinements({ matte }: { matte: Matte }) {
   const { edit } = useParts('edit');
   return (
     <section aria-label="Refine">
-      <div className="d-flex align-items-center">
+      <div className="section-head">
         <h3 className="flex-grow-1">Refine</h3>
         <Dropdown>
           <Dropdown.Toggle as="button" className="btn btn-quiet btn-sm py-0">

@@ -14,17 +14,18 @@ import {
   clipWithRole,
   type Matte,
 } from '@wraithos/core/shot';
-import { matteViews } from '@wraithos/core/render';
+import { matteGrounds, matteViews } from '@wraithos/core/render';
 import { useDocument, useParts } from '../state/shotStore';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
+import { MatteDoubts } from './MatteDoubts';
 import { MatteRefinements } from './MatteRefinements';
 import { MatteSources } from './MatteSources';
 import { OutlineSettings } from './OutlineSettings';
 
 export function MatteSettings({ id }: { id: string }) {
   const shot = useDocument(),
-    { edit, remove, set, frame, matteView } = useParts('edit', 'remove', 'set', 'frame', 'matteView'),
+    { edit, remove, set, frame, matteView, matteGround } = useParts('edit', 'remove', 'set', 'frame', 'matteView', 'matteGround'),
     matte = shot.mattes[id]!,
     owner = matteClip(shot, matte),
     at = owner ? clipFrame(shot, owner, frame) : frame,
@@ -47,7 +48,7 @@ export function MatteSettings({ id }: { id: string }) {
   return (
     <>
       <TextField label="Name" value={matte.name} onChange={(name) => edit(changeMatte(id, { name }))} />
-      <div className="segments btn-group btn-group-sm my-2 w-100" role="group" aria-label="View of the matte">
+      <div className="segments three my-2" role="group" aria-label="View of the matte">
         {(['off', ...matteViews] as const).map((v) => (
           <button
             key={v}
@@ -60,9 +61,18 @@ export function MatteSettings({ id }: { id: string }) {
           </button>
         ))}
       </div>
+      {matteView === 'cut out' && (
+        <ChoiceField
+          label="Laid on"
+          value={matteGround as (typeof matteGrounds)[number]}
+          of={matteGrounds}
+          onChange={(ground) => set({ matteGround: ground })}
+        />
+      )}
       <MatteSources matte={matte} />
       <OutlineSettings matte={matte} at={at} />
       <MatteRefinements matte={matte} />
+      <MatteDoubts matte={matte} />
       <MatteClip matte={matte} />
       <h3>Used as</h3>
       {uses.length > 0 && <div className="mb-2">{uses.join(', ')}</div>}

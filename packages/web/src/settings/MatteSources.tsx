@@ -41,7 +41,7 @@ export function MatteSources({ matte }: { matte: Matte }) {
       (source.kind === 'matte' && source.matte && shot.mattes[source.matte]?.name) || matteSources[source.kind].called;
   return (
     <section aria-label="Sources">
-      <div className="d-flex align-items-center">
+      <div className="section-head">
         <h3 className="flex-grow-1">Sources</h3>
         <Dropdown>
           <Dropdown.Toggle as="button" className="btn btn-quiet btn-sm py-0">

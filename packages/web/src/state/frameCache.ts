@@ -1,5 +1,5 @@
 import { textKey } from '@wraithos/core/image';
-import { isOpaque, type Compare, type Factor, type Look, type MatteView, type Skin } from '@wraithos/core/render';
+import { isOpaque, type Compare, type Factor, type Look, type MatteLook, type Skin } from '@wraithos/core/render';
 import { mapOf, type Shot } from '@wraithos/core/shot';
 import type { Backdrop, DrawnFrame } from '../workers/protocol';
 import { display } from '../workers/display';
@@ -35,7 +35,7 @@ export interface View {
   upTo: string | null;
   /** The base without any effect, or (an id) one clip of the shot. */
   plain: boolean | string;
-  matte: { id: string; view: MatteView } | null;
+  matte: ({ id: string } & MatteLook) | null;
   /** A clip laid over it, to compare two takes. */
   skin?: { clip: string; how: Skin } | null;
   /** What stands behind what is transparent: the preference, or black where nothing is. Every picture of a shot has the same one. */
@@ -71,7 +71,7 @@ class FrameCache {
 
   /** What a frame of a document in a view is called, here and on its way to the display. */
   name(shot: Shot, frame: number, view: View): string {
-    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? view.matte.id + view.matte.view : ''} ${view.skin ? view.skin.clip + view.skin.how : ''} ${backdropOf(shot)} ${view.look ? JSON.stringify(view.look) : ''} ${view.compare ? JSON.stringify(view.compare) : ''}`;
+    return `${pictureKey(shot, view)} ${frame} ${view.factor} ${view.upTo ?? ''} ${view.plain} ${view.matte ? JSON.stringify(view.matte) : ''} ${view.skin ? view.skin.clip + view.skin.how : ''} ${backdropOf(shot)} ${view.look ? JSON.stringify(view.look) : ''} ${view.compare ? JSON.stringify(view.compare) : ''}`;
   }
   has(shot: Shot, frame: number, view: View): boolean {
     return this.peek(shot, frame, view) !== undefined;

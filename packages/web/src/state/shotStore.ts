@@ -66,6 +66,8 @@ export interface ShotState {
   /** What presses on the picture do; null where they select and drag. */
   tool: ToolInHand | null;
   matteView: MatteView | 'off';
+  /** What a cut-out is laid on. */
+  matteGround: string;
   upToSelected: boolean;
   /** How a selected clip is looked at with another take laid over it. */
   skin: { clip: string; how: Skin } | null;
@@ -110,6 +112,7 @@ export interface ShotState {
         | 'range'
         | 'tool'
         | 'matteView'
+        | 'matteGround'
         | 'upToSelected'
         | 'skin'
         | 'look'
@@ -303,6 +306,7 @@ export const useShot = create<ShotState>((set, get) => {
     range: null,
     tool: null,
     matteView: 'off',
+    matteGround: 'grey',
     upToSelected: false,
     skin: null,
     going: false,

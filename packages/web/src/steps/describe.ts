@@ -40,7 +40,7 @@ export interface StepDefinition {
   still?(state: Pick<ShotState, 'shot' | 'selection' | 'holdStill'>, tracks: Tracks, frame: number): readonly [number, number] | null;
   /** What of the shot the picture shows. */
   view(
-    state: Pick<ShotState, 'shot' | 'live' | 'selection' | 'matteView' | 'upToSelected' | 'skin'>,
+    state: Pick<ShotState, 'shot' | 'live' | 'selection' | 'matteView' | 'matteGround' | 'upToSelected' | 'skin'>,
   ): Pick<View, 'upTo' | 'plain' | 'matte' | 'skin'>;
   /** How mattes are shown when one comes to it. */
   matteView?: ShotState['matteView'];

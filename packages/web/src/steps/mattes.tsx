@@ -2,6 +2,7 @@ import { Contrast } from 'lucide-react';
 import { matteViews } from '@wraithos/core/render';
 import { clipWithRole, matteClip } from '@wraithos/core/shot';
 import { EffectLines } from '../cues/EffectLines';
+import { MatteDoubtMarks } from '../cues/MatteDoubtMarks';
 import { KeyEase, OutlineKeys } from '../cues/OutlineKeys';
 import type { TimeScale } from '../cues/scale';
 import { useDocument, useParts } from '../state/shotStore';
@@ -30,6 +31,7 @@ function ViewOfMatte() {
 function MatteTime(props: { x: TimeScale; width: number }) {
   return (
     <>
+      <MatteDoubtMarks x={props.x} />
       <OutlineKeys {...props} />
       <EffectLines x={props.x} />
     </>
@@ -48,11 +50,15 @@ export const mattes: StepDefinition = {
   Time: MatteTime,
   Beside: KeyEase,
   matteView: 'overlay',
-  view({ shot, live, selection, matteView }) {
+  view({ shot, live, selection, matteView, matteGround }) {
     const document = live ?? shot,
       id = selection?.kind === 'matte' && document?.mattes[selection.id] ? selection.id : null;
     const of = selection?.kind === 'matte' ? document?.mattes[selection.id] : undefined,
       clip = document && (of ? matteClip(document, of) : clipWithRole(document, 'performance'));
-    return { ...plainView, plain: clip?.id ?? true, matte: id && matteView !== 'off' ? { id, view: matteView } : null };
+    return {
+      ...plainView,
+      plain: clip?.id ?? true,
+      matte: id && matteView !== 'off' ? { id, view: matteView, ground: matteGround } : null,
+    };
   },
 };

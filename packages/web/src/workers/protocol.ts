@@ -1,5 +1,5 @@
-import type { Compare, Contrast, Factor, Likeness, Look, MatteView, Scope, Skin, Standing } from '@wraithos/core/render';
-import type { CarriedShape, FollowedBody, LightChanges, Vertex } from '@wraithos/core/matte';
+import type { Compare, Contrast, Factor, Likeness, Look, MatteLook, Scope, Skin, Standing } from '@wraithos/core/render';
+import type { CarriedShape, FollowedBody, LightChanges, Vertex, MatteMeasure } from '@wraithos/core/matte';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { FoundMoment, PatchPicture, Place, TrackSample } from '@wraithos/core/motion';
 
@@ -24,7 +24,7 @@ export type WorkerRequest =
       factor: Factor;
       upTo: string | null;
       plain: boolean | string;
-      matte: { id: string; view: MatteView } | null;
+      matte: ({ id: string } & MatteLook) | null;
       /** A clip laid over it, to compare two takes. */
       skin?: { clip: string; how: Skin } | null;
       /** What stands behind what is transparent. */
@@ -54,7 +54,7 @@ export type WorkerRequest =
       factor: Factor;
       upTo: string | null;
       plain: boolean | string;
-      matte: { id: string; view: MatteView } | null;
+      matte: ({ id: string } & MatteLook) | null;
       skin?: { clip: string; how: Skin } | null;
     }
   /** The mean light of a box of the picture that was measured last, in shares of its size; answered at once. */
@@ -82,6 +82,8 @@ export type WorkerRequest =
       at: readonly [number, number];
       frame: number;
     }
+  /** What is measured of a matte on each frame of the shot, to find those on which it is doubtful. */
+  | { kind: 'matte doubts'; id: number; shot: Shot; matte: string }
   /** Carries an outline on from one frame of a clip to another. */
   | { kind: 'carry'; id: number; clip: Clip; vertices: readonly Vertex[]; from: number; to: number }
   | { kind: 'cancel'; id: number }
@@ -139,6 +141,7 @@ export type WorkerAnswer =
   | { kind: 'tracked'; id: number }
   /** With which of the two mattes it was followed: shadows dropped, where that takes nothing of the body. */
   | { kind: 'isolated'; id: number; bodies: FollowedBody[]; shadow: LightChanges }
+  | { kind: 'matte doubts'; id: number; measures: MatteMeasure[] }
   /** An outline on the next frame that it was carried to. */
   | { kind: 'carried'; id: number; shape: CarriedShape }
   /** Null where the track is nowhere. */

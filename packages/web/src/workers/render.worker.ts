@@ -25,7 +25,7 @@ import {
   placeAgainst,
   scopeOf,
 } from '@wraithos/core/render';
-import { BodyFollower, OutlineCarrier, type FollowedBody } from '@wraithos/core/matte';
+import { BodyFollower, measureMatte, OutlineCarrier, type FollowedBody, type MatteMeasure } from '@wraithos/core/matte';
 import { matteClip, type Shot } from '@wraithos/core/shot';
 import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
@@ -195,6 +195,33 @@ async function matteFrames({ id, shot, track: name }: Extract<WorkerRequest, { k
   answer({ kind: 'tracked', id });
 }
 
+/** Doubtful frames are looked for this small: what is wrong there is larger. */
+const DOUBT_FACTOR = 4;
+async function matteDoubts({ id, shot, matte }: Extract<WorkerRequest, { kind: 'matte doubts' }>): Promise<void> {
+  const renderer = rendererFor(shot),
+    planes: Plane[] = [],
+    measures: MatteMeasure[] = [],
+    measured = (frame: number) => {
+      const at = frame - shot.first;
+      measures.push(measureMatte(frame, planes[at]!, planes[at - 1] ?? null, planes[at + 1] ?? null));
+    };
+  for (let frame = shot.first; frame <= shot.last; frame++) {
+    // A short breath lets a stop come in between frames.
+    await new Promise((resolve) => setTimeout(resolve));
+    if (isCancelled(id)) throw new Cancelled();
+    planes.push(
+      await renderer.renderMatte(shot, matte, frame, DOUBT_FACTOR, (plane) => ({
+        ...newPlane(plane.width, plane.height),
+        data: Float32Array.from(plane.data),
+      })),
+    );
+    if (frame > shot.first) measured(frame - 1);
+    answer({ kind: 'share', id, share: planes.length / (shot.last - shot.first + 1) });
+  }
+  measured(shot.last);
+  answer({ kind: 'matte doubts', id, measures });
+}
+
 async function patches({ id, shot, track, frames, side, size }: Extract<WorkerRequest, { kind: 'patches' }>): Promise<void> {
   const clip = shot.clips[shot.tracks[track]!.clip]!,
     mounts = framesOf(shot, await loadTracks(shot, sources)),
@@ -356,6 +383,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'square') await square(request);
       else if (request.kind === 'likeness') await likeness(request);
       else if (request.kind === 'isolate') await isolate(request);
+      else if (request.kind === 'matte doubts') await matteDoubts(request);
       else if (request.kind === 'carry') await carry(request);
       else if (request.kind === 'matte frames') await matteFrames(request);
       else await track(request);

@@ -32,6 +32,28 @@ export const colourArea = matteSource({
       help: 'A place inside the area, px from the top left corner.',
       when: { param: 'takes', is: ['what is connected'] },
     }),
+    lines: param.choice({
+      default: 'dropped',
+      of: ['dropped', 'kept'],
+      title: 'Line art',
+      help: 'Kept takes the drawn lines along with the area that they surround.',
+    }),
+    lineWidth: param.length({
+      default: 8,
+      title: 'Line width',
+      range: [1, 60],
+      step: 1,
+      curve: false,
+      when: { param: 'lines', is: ['kept'] },
+      help: 'Width in px of the widest line that is taken.',
+    }),
+    lineShade: param.share({
+      default: 35,
+      title: 'Lines up to',
+      curve: false,
+      when: { param: 'lines', is: ['kept'] },
+      help: 'Brightness, % of the display range, up to which a pixel is line.',
+    }),
   },
   inputs: ['plate'],
   // Drawn edges are sharp already.
@@ -39,7 +61,12 @@ export const colourArea = matteSource({
   make: ({ pictures }, v, { plate }) =>
     areaOf(
       plate,
-      { colour: v.colour, similarity: v.similarity, connected: v.takes === 'what is connected' ? v.connected : null },
+      {
+        colour: v.colour,
+        similarity: v.similarity,
+        connected: v.takes === 'what is connected' ? v.connected : null,
+        lines: v.lines === 'kept' ? { width: v.lineWidth, shade: v.lineShade } : null,
+      },
       pictures,
     ),
 });
