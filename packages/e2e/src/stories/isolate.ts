@@ -180,6 +180,41 @@ export function isolateStories(stage: Stage): void {
       await saved(page);
       expect((await outlines())[1]!.keys.find((k) => k.frame === frame)!.sure).toBeNull();
       await until('the doubt to clear', async () => !(await list()).includes(doubts[0]!));
+      // A few strokes on another frame find the figure's outline.
+      await goTo(page, 1021, 1001, FRAMES);
+      await settled(page);
+      const [sl, st, sr, sb] = box(20),
+        /** The middle of the figure in a row of the picture. */
+        middleOf = (y: number): number => {
+          const xs = [...truths[20]!.subarray(y * WIDE, (y + 1) * WIDE)].flatMap((v, x) => (v > 128 ? [x] : []));
+          return xs.reduce((a, b) => a + b, 0) / xs.length;
+        },
+        [high, low] = [Math.round(st + 0.4 * (sb - st)), Math.round(st + 0.8 * (sb - st))];
+      await press(page, '[aria-label="Draw by strokes inside and outside"]');
+      await dragPicture(page, [middleOf(high), high], [middleOf(low), low]);
+      await page.keyboard.press('x');
+      await dragPicture(page, [Math.max(2, sl - 14), st], [Math.max(2, sl - 14), HIGH - 4]);
+      await dragPicture(page, [Math.min(WIDE - 2, sr + 14), st], [Math.min(WIDE - 2, sr + 14), HIGH - 4]);
+      await dragPicture(page, [Math.max(2, sl - 14), Math.max(2, st - 12)], [Math.min(WIDE - 2, sr + 14), Math.max(2, st - 12)]);
+      await until('an outline by strokes', async () => {
+        await page.keyboard.press('Enter');
+        return (await outlines()).length >= 3;
+      });
+      const found = shapeAt((await outlines())[2]!.keys, 20).map((v) => [v.x, v.y]);
+      expect(Math.min(...found.map(([x]) => x!))).toBeGreaterThan(sl - 8);
+      expect(Math.max(...found.map(([x]) => x!))).toBeLessThan(sr + 8);
+      // The whole matte is looked through.
+      await clickText(page, 'Look through all frames');
+      await until('all frames', () =>
+        page.evaluate(() => {
+          const part = document.querySelector('[aria-label="Doubtful frames of the matte"]');
+          return (
+            !!part &&
+            !part.querySelector('.progress') &&
+            (part.querySelector('li') !== null || /No frame is doubtful/.test(part.textContent ?? ''))
+          );
+        }),
+      );
     },
     180_000,
   );

@@ -6,6 +6,7 @@ import { drawShape } from './drawShape';
 import { pickColour } from './pickColour';
 import { pickForEffect } from './pickForEffect';
 import { repair } from './repair';
+import { strokes } from './strokes';
 import type { ToolInHand } from '../state/shotStore';
 
 const register = {
@@ -15,6 +16,7 @@ const register = {
   'draw outline': drawOutline,
   'draw shape': drawShape,
   isolate: isolateBody,
+  strokes,
   repair,
 };
 /** Every tool by its kind. */

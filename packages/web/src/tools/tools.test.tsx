@@ -31,6 +31,7 @@ test('every tool says what to do next and how to leave it', () => {
     'draw shape': { matte: 'k1', mode: 'add', shape: 'ellipse', way: [] },
     isolate: {},
     repair: { ...brush, points: [] },
+    strokes: { matte: 'k1', mode: 'add', inside: true, strokes: [] },
   };
   expect(Object.keys(tools).sort()).toEqual(Object.keys(states).sort());
   for (const [kind, state] of Object.entries(states)) {
@@ -153,6 +154,29 @@ describe('a shape drawn with one drag', () => {
     expect(draws('rectangle', [[20, 30]])).toBeUndefined();
     expect(now().tool?.kind).toBe('draw shape');
   });
+});
+
+test('strokes are inside until X, then outside; Backspace takes the last one back, and Enter makes nothing before an area is found', () => {
+  now().set({ tool: take('strokes', { matte: 'k1', mode: 'add', inside: true, strokes: [] }) });
+  const state = () => stateOf(now().tool, 'strokes')!,
+    drag = (...at: [number, number]) => {
+      const { tool } = now(),
+        held = inHand(tool)!;
+      now().set({ tool: onwards(tool!, held.definition.drag!(held.state, at, now())) });
+    };
+  press(100, 100);
+  drag(120, 110);
+  expect(key('x')).toBe(true);
+  press(10, 20);
+  expect(state().strokes.map((one) => [one.inside, one.points.length])).toEqual([
+    [true, 2],
+    [false, 1],
+  ]);
+  expect(key('Enter')).toBe(true);
+  expect(now().tool?.kind).toBe('strokes');
+  expect(shotNow().mattes.k1!.outlines).toEqual([]);
+  expect(key('Backspace')).toBe(true);
+  expect(state().strokes).toHaveLength(1);
 });
 
 test('a tool in hand is told from others', () => {

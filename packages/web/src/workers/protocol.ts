@@ -1,5 +1,5 @@
 import type { Compare, Contrast, Factor, Likeness, Look, MatteLook, Scope, Skin, Standing } from '@wraithos/core/render';
-import type { CarriedShape, FollowedBody, LightChanges, Vertex, MatteMeasure } from '@wraithos/core/matte';
+import type { AreaLine, AreaStroke, CarriedShape, FollowedBody, LightChanges, Vertex, MatteMeasure } from '@wraithos/core/matte';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { FoundMoment, PatchPicture, Place, TrackSample } from '@wraithos/core/motion';
 
@@ -82,6 +82,8 @@ export type WorkerRequest =
       at: readonly [number, number];
       frame: number;
     }
+  /** The area that strokes over a clip, as it stands in the base, mean; strokes in whole-shot pixels. */
+  | { kind: 'strokes'; id: number; shot: Shot; clip: string | null; frame: number; strokes: readonly AreaStroke[] }
   /** What is measured of a matte on each frame of the shot, to find those on which it is doubtful. */
   | { kind: 'matte doubts'; id: number; shot: Shot; matte: string }
   /** Carries an outline on from one frame of a clip to another. */
@@ -142,6 +144,8 @@ export type WorkerAnswer =
   /** With which of the two mattes it was followed: shadows dropped, where that takes nothing of the body. */
   | { kind: 'isolated'; id: number; bodies: FollowedBody[]; shadow: LightChanges }
   | { kind: 'matte doubts'; id: number; measures: MatteMeasure[] }
+  /** Lines around the area, whole-shot pixels. */
+  | { kind: 'strokes'; id: number; lines: AreaLine[] }
   /** An outline on the next frame that it was carried to. */
   | { kind: 'carried'; id: number; shape: CarriedShape }
   /** Null where the track is nowhere. */

@@ -25,7 +25,15 @@ import {
   placeAgainst,
   scopeOf,
 } from '@wraithos/core/render';
-import { BodyFollower, measureMatte, OutlineCarrier, type FollowedBody, type MatteMeasure } from '@wraithos/core/matte';
+import {
+  areaOfStrokes,
+  BodyFollower,
+  linesAround,
+  measureMatte,
+  OutlineCarrier,
+  type FollowedBody,
+  type MatteMeasure,
+} from '@wraithos/core/matte';
 import { matteClip, type Shot } from '@wraithos/core/shot';
 import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
@@ -193,6 +201,21 @@ async function matteFrames({ id, shot, track: name }: Extract<WorkerRequest, { k
     answer({ kind: 'sample', id, track: name, sample });
   }
   answer({ kind: 'tracked', id });
+}
+
+/** Strokes are looked at this large at the most, pixels across: finer than a brush, and an answer in well under a second. */
+const STROKE_WIDTH = 960;
+async function strokesMean({ id, shot, clip, frame, strokes }: Extract<WorkerRequest, { kind: 'strokes' }>): Promise<void> {
+  const factor = shot.width > 2 * STROKE_WIDTH ? 4 : shot.width > STROKE_WIDTH ? 2 : 1,
+    small = strokes.map((s) => ({ ...s, radius: s.radius / factor, points: s.points.map(([x, y]) => [x / factor, y / factor] as const) })),
+    lines = await rendererFor(shot).renderFrame({ shot, frame, factor, plain: clip ?? true }, (picture) =>
+      linesAround(areaOfStrokes(picture, small), picture.width, picture.height),
+    );
+  answer({
+    kind: 'strokes',
+    id,
+    lines: lines.map((l) => ({ ...l, points: l.points.map(([x, y]): [number, number] => [x * factor, y * factor]) })),
+  });
 }
 
 /** Doubtful frames are looked for this small: what is wrong there is larger. */
@@ -383,6 +406,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'square') await square(request);
       else if (request.kind === 'likeness') await likeness(request);
       else if (request.kind === 'isolate') await isolate(request);
+      else if (request.kind === 'strokes') await strokesMean(request);
       else if (request.kind === 'matte doubts') await matteDoubts(request);
       else if (request.kind === 'carry') await carry(request);
       else if (request.kind === 'matte frames') await matteFrames(request);
