@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type { TrackSample } from '@wraithos/core/motion';
+import { addMatte, addOutline, applyEdit, refineMatte, setSourceValues, type Shot } from '@wraithos/core/shot';
 
 const media = join(process.cwd(), 'packages', 'demo', 'media', 'TW_010');
 let folder = '';
@@ -196,6 +197,44 @@ describe('from media to a film', () => {
       [0, 65535],
     ]);
     expect(wraith('matte', 'take', '--luma', '60,10', '--out', 'm').status).toBe(2);
+  });
+  test('matte of a document: all that it is made of as 16-bit grey, and its outlines as SVG', async () => {
+    expect(wraith('new', '--performance', 'take', '--clean', 'clean.png', '--name', 'M1', '--out', 'mattes.json').status).toBe(0);
+    const shot = JSON.parse(await readFile(join(folder, 'mattes.json'), 'utf8')) as Shot,
+      made = [
+        addMatte({ id: 'k1', name: 'Square', source: 'difference', clip: null }),
+        setSourceValues('k1', { looks: 'each pixel that differs', smooth: 0 }),
+        refineMatte('k1', { blur: { radius: 0 }, despeckle: { area: 0 } }),
+        // Only its upper half.
+        addOutline(
+          'k1',
+          'keep inside',
+          [
+            [0, 0],
+            [96, 0],
+            [96, 32],
+            [0, 32],
+          ],
+          0,
+        ),
+      ].reduce((now, edit) => applyEdit(now, edit).shot, shot);
+    await writeFile(join(folder, 'mattes.json'), JSON.stringify(made));
+    expect(wraith('matte', 'mattes.json', '--matte', 'Square', '--out', 'half').json()).toEqual({ out: 'half', frames: 12 });
+    const files = await readdir(join(folder, 'half')),
+      read = await sharp(join(folder, 'half', files.sort()[2]!))
+        .toColourspace('grey16')
+        .raw({ depth: 'ushort' })
+        .toBuffer(),
+      codes = new Uint16Array(read.buffer, read.byteOffset, read.byteLength / 2);
+    expect([codes[26 * 96 + 26], codes[38 * 96 + 26], codes[26 * 96 + 5]]).toEqual([65535, 0, 0]);
+    expect(wraith('matte', 'mattes.json', '--matte', 'k1', '--outlines', '--out', 'lines').json()).toEqual({ out: 'lines', frames: 12 });
+    const lines = await readdir(join(folder, 'lines'));
+    expect(lines).toHaveLength(12);
+    expect(await readFile(join(folder, 'lines', lines[0]!), 'utf8')).toContain('d="M0 0 L96 0 L96 32 L0 32 L0 0 Z"');
+    expect(wraith('matte', 'mattes.json', '--matte', 'Hat', '--out', 'x')).toMatchObject({
+      status: 2,
+      error: expect.stringContaining('The shot has Square.'),
+    });
   });
   test('plate: the wall without the square', async () => {
     expect(wraith('plate', 'take', '--out', 'built.png').status).toBe(0);

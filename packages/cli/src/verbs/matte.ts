@@ -1,8 +1,20 @@
-import { mkdir } from 'node:fs/promises';
+import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Arena, decodeAs, holdCodes, type Picture, type Plane } from '@wraithos/core/image';
-import { chromaMatte, colourArea, differenceMatte, lumaMatte, newRefinement, refined, refinementsAt } from '@wraithos/core/matte';
-import { frameName, matteCodes, writePng, openMedium } from '@wraithos/runtime';
+import {
+  chromaMatte,
+  colourArea,
+  differenceMatte,
+  lumaMatte,
+  newRefinement,
+  refined,
+  refinementsAt,
+  svgOfOutlines,
+} from '@wraithos/core/matte';
+import { framesOf, loadTracks, outlineAt } from '@wraithos/core/render';
+import { clipFrame, matteClip, type Matte, type Shot } from '@wraithos/core/shot';
+import { fileSources, frameName, matteCodes, openMedium, renderRun, writePng } from '@wraithos/runtime';
+import { openShot } from './render';
 import { needed, numberOption, pathOf, progress, progressEnd, UsageError, type Verb } from '../command';
 
 const text = (value: string, about: string, usual?: string) => ({ type: 'string' as const, value, about, usual });
@@ -15,13 +27,61 @@ async function lightOf({ store, hash, info }: Awaited<ReturnType<typeof openMedi
   return out;
 }
 
+/** The matte of a document that is called so, by its name or its id. */
+function namedMatte(shot: Shot, name: string): Matte {
+  const found = shot.mattes[name] ?? Object.values(shot.mattes).find((m) => m.name === name);
+  if (!found)
+    throw new UsageError(
+      `There is no matte "${name}". The shot has ${
+        Object.values(shot.mattes)
+          .map((m) => m.name)
+          .join(', ') || 'none'
+      }.`,
+    );
+  return found;
+}
+/** The outlines of a matte as an SVG file for each frame of the shot. */
+async function writeOutlines(shot: Shot, made: Matte, path: string, out: string): Promise<void> {
+  const mounts = framesOf(shot, await loadTracks(shot, fileSources(path))),
+    clip = matteClip(shot, made),
+    { width, height } = clip ?? shot;
+  for (let frame = shot.first; frame <= shot.last; frame++) {
+    const at = clip ? clipFrame(shot, clip, frame) : frame,
+      outlines = made.outlines.map((o) => ({ name: o.name, mode: o.mode, vertices: outlineAt(o, at, mounts).vertices }));
+    await writeFile(join(out, frameName(frame).replace(/\.png$/, '.svg')), svgOfOutlines(width, height, outlines));
+  }
+}
+/** Every frame of a document's matte, with all of its sources, outlines and refinements. */
+async function fromDocument(path: string, name: string, out: string, outlines: boolean): Promise<number> {
+  const shot = await openShot(path),
+    made = namedMatte(shot, name),
+    frames = Array.from({ length: shot.last - shot.first + 1 }, (_, i) => shot.first + i);
+  await mkdir(out, { recursive: true });
+  if (outlines) {
+    if (!made.outlines.length) throw new Error(`${made.name} has no outlines.`);
+    await writeOutlines(shot, made, path, out);
+  } else
+    await renderRun(shot, fileSources(path), frames, out, {
+      bits: 16,
+      alpha: 'none',
+      only: `matte:${made.id}`,
+      factor: 1,
+      resume: false,
+      onFrame: (frame) => progress(`frame ${frame}`),
+    });
+  progressEnd();
+  return frames.length;
+}
+
 export const matte: Verb = {
   name: 'matte',
   usage:
-    "<clip> --difference clean.png | --chroma '#00b140' | --luma 60,100 | --colour '#d9f06a' [--threshold 5] [--softness 3] [--tolerance 30] [--smooth 3] [--shadow kept|dropped] [--grow 0] [--blur 0] [--despeckle 0] [--fill-holes 0] --out DIR",
+    "<shot.json> --matte NAME [--outlines] --out DIR | <clip> --difference clean.png | --chroma '#00b140' | --luma 60,100 | --colour '#d9f06a' [--threshold 5] [--softness 3] [--tolerance 30] [--smooth 3] [--shadow kept|dropped] [--grow 0] [--blur 0] [--despeckle 0] [--fill-holes 0] --out DIR",
   about:
-    'Makes a matte of every frame as 16-bit grey PNG files. Threshold and softness in percent, lengths in pixels, areas in square pixels.',
+    'Makes a matte of every frame as 16-bit grey PNG files: one of a shot, with all that it is made of, or one of a clip. Threshold and softness in percent, lengths in pixels, areas in square pixels.',
   options: {
+    matte: text('NAME', 'Name or id of the matte of a shot document.'),
+    outlines: { type: 'boolean' as const, about: 'With --matte: the outlines alone, as an SVG file for each frame.' },
     difference: text('FILE', 'Clean plate: whatever differs from it is in the matte.'),
     chroma: text('#RRGGBB', 'Colour of the backing: whatever is of another colour is in the matte.'),
     luma: text('LOW,HIGH', 'Values of the display that are in the matte, %: whatever is brighter and darker is out.'),
@@ -43,6 +103,13 @@ export const matte: Verb = {
   },
   positionals: [1, 1],
   async run(given) {
+    if (given.values.matte !== undefined) {
+      const out = pathOf(needed(given, 'out'));
+      return {
+        out: given.values.out,
+        frames: await fromDocument(pathOf(given.positionals[0]!), needed(given, 'matte'), out, given.values.outlines === true),
+      };
+    }
     const { difference, chroma, luma, colour, shadow = 'dropped' } = given.values as Record<string, string | undefined>;
     if ([difference, chroma, luma, colour].filter((v) => v !== undefined).length !== 1)
       throw new UsageError('Say one of --difference clean.png, --chroma "#rrggbb", --luma LOW,HIGH and --colour "#rrggbb".');

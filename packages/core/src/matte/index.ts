@@ -18,5 +18,6 @@ export * from './refinements';
 export * from './spill';
 export * from './strokeArea';
 export * from './sources';
+export * from './svgPaths';
 export * from './vertex';
 export * from './wholeBody';

@@ -1,4 +1,4 @@
-/** A problem that was measured and can be pointed at. `row` or `track` names the place, `fix` says what to do. */
+/** A problem that was measured and can be pointed at. `row`, `track`, `clip` or `matte` names the place, `fix` says what to do. */
 export interface Check {
   id: string;
   text: string;
@@ -8,5 +8,6 @@ export interface Check {
   row?: string;
   track?: string;
   clip?: string;
+  matte?: string;
   frame?: number;
 }

@@ -9,6 +9,7 @@ import { valueAt } from '../time/curve';
 import { baseChecks } from './baseChecks';
 import type { Check } from './check';
 import { framesOf } from './frames';
+import { matteChecks } from './matteChecks';
 import { needProblem } from './need';
 import { badTracks, groundMissing, mirroredSides, type Found, type Looked } from './trackChecks';
 import type { Tracks } from './sources';
@@ -175,7 +176,7 @@ export function checkShot(shot: Shot, tracks: Tracks): Check[] {
       for (const look of rowChecks)
         for (const one of look({ shot, tracks, mounts, row, places, from, to })) found.push({ row: id, ...one });
   }
-  found.push(...baseChecks(shot));
+  found.push(...baseChecks(shot), ...matteChecks(shot));
   if (!clipWithRole(shot, 'clean'))
     for (const subject of Object.values(shot.subjects))
       if (

@@ -21,6 +21,7 @@ import { ChoiceField } from './fields';
 import { MatteDoubts } from './MatteDoubts';
 import { MatteRefinements } from './MatteRefinements';
 import { MatteSources } from './MatteSources';
+import { OutlineFiles } from './OutlineFiles';
 import { OutlineSettings } from './OutlineSettings';
 
 export function MatteSettings({ id }: { id: string }) {
@@ -71,6 +72,7 @@ export function MatteSettings({ id }: { id: string }) {
       )}
       <MatteSources matte={matte} />
       <OutlineSettings matte={matte} at={at} />
+      <OutlineFiles matte={matte} at={at} />
       <MatteRefinements matte={matte} />
       <MatteDoubts matte={matte} />
       <MatteClip matte={matte} />
