@@ -20,6 +20,7 @@ import { FrameRenderer, scopeOf } from '../src/render';
 import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
 import { effectRows } from './effectRows';
 import { importOf240 } from './importRow';
+import { carryOn, chroma, difference } from './matteRows';
 import { plateOf120 } from './plateRow';
 import { trackPlane } from './planeRow';
 import { comparePoints } from './pointErrors';
@@ -331,6 +332,9 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'track-plane': trackPlane,
   'outline-feather': () => outlineFeather(),
   'outline-vertex': () => outlineFeather(6),
+  'matte-difference': () => difference(copies()),
+  'matte-chroma': () => chroma(copies()),
+  'carry-on-40': () => carryOn(copies()),
   'simulate-100k': () => simulate(100_000),
   'draw-100k': () => draw(100_000),
   'usual-shot': () => usual('usual-shot', 1),

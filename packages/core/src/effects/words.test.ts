@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import { refinements } from '../matte/refinements';
 import { matteSources } from '../matte/sources';
 import { carriageParams } from '../motion/carriage';
 import { trackKinds } from '../motion/kinds';
@@ -10,6 +11,7 @@ import { effects } from './index';
 const described: [string, { title: string; summary: string; params: Params }][] = [
   ...Object.entries(effects),
   ...Object.entries(matteSources),
+  ...Object.entries(refinements),
   ...Object.entries(trackKinds),
   ['mount', { title: 'Mount', summary: 'Carries what hangs on a track.', params: carriageParams }],
 ];
@@ -84,6 +86,12 @@ const differ: Record<string, string> = {
   turn: 'of what is drawn, and of a mount against its track',
   fade: 'of images with age, and of what is carried while its track is lost',
   lost: 'an ember goes out, a mount goes somewhere',
+  light: 'of an effect, and of a backing',
+  to: 'the end of an effect, and the side of a feather',
+  width: 'of a line or beam, and of a ramp',
+  radius: 'of a light, and of each refinement by its own name',
+  by: 'a pattern, and an amount by which a matte grows',
+  area: 'of specks and of holes',
   gain: 'of images beside the strength, of a picture',
 };
 test('one name, one title', () => {

@@ -138,7 +138,12 @@ export function RenderPage() {
               <button
                 type="button"
                 className="btn btn-link btn-sm p-0 ms-1"
-                onClick={() => set({ frame: c.frame, ...(c.row ? { selection: { kind: 'row', id: c.row } } : {}) })}
+                onClick={() =>
+                  set({
+                    frame: c.frame,
+                    ...(c.row ? { selection: { kind: 'row', id: c.row } } : c.matte ? { selection: { kind: 'matte', id: c.matte } } : {}),
+                  })
+                }
               >
                 Go to {c.frame}
               </button>

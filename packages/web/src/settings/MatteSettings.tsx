@@ -16,6 +16,7 @@ import {
 } from '@wraithos/core/shot';
 import { matteGrounds, matteViews } from '@wraithos/core/render';
 import { useDocument, useParts } from '../state/shotStore';
+import { useChecks } from '../workbench/useChecks';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
 import { MatteDoubts } from './MatteDoubts';
@@ -45,9 +46,15 @@ export function MatteSettings({ id }: { id: string }) {
     }
     edit(together('Make subject', addSubject(fresh, matte.name, clip.id), changeSubject(fresh, { matte: id })));
   };
+  const troubles = useChecks().filter((c) => c.matte === id);
   const occluder = Object.values(shot.occluders).find((o) => o.matte === id);
   return (
     <>
+      {troubles.slice(0, 1).map((c) => (
+        <div key={c.id} className="bad mb-2" role="alert">
+          {c.text} <span className="quiet">{c.fix}</span>
+        </div>
+      ))}
       <TextField label="Name" value={matte.name} onChange={(name) => edit(changeMatte(id, { name }))} />
       <div className="segments three my-2" role="group" aria-label="View of the matte">
         {(['off', ...matteViews] as const).map((v) => (

@@ -50,6 +50,10 @@ export const mattes: StepDefinition = {
   Time: MatteTime,
   Beside: KeyEase,
   matteView: 'overlay',
+  count(checks) {
+    const number = new Set(checks.flatMap((c) => c.matte ?? [])).size;
+    return number ? { number, meaning: 'Mattes in which something is wrong where they are used' } : null;
+  },
   view({ shot, live, selection, matteView, matteGround }) {
     const document = live ?? shot,
       id = selection?.kind === 'matte' && document?.mattes[selection.id] ? selection.id : null;
