@@ -38,6 +38,8 @@ export function passedBy(arrival: Arrival, reached: number, soft: number, mount:
 /** Where the front of it stands once it has gone `way` (the values' unit); null where it has not begun. */
 export function frontOf(v: Arriving, way: number): Front | null {
   const a = radians(v.direction);
+  // Along a body the front has no simple line.
+  if (v.shape === 'along the body') return null;
   if (v.shape === 'radius') return way > 0 ? { shape: 'circle', about: v.from, radius: way } : null;
   return { shape: 'line', about: [v.from[0] + cos(a) * way, v.from[1] + sin(a) * way], direction: v.direction };
 }

@@ -1,7 +1,7 @@
 import { blurSum, halfSigma } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { arrivalOrder, arrivalParams, type Arrival } from '../matte/arrival';
+import { arrivalOrder, arrivalParams, spreads, type Arrival } from '../matte/arrival';
 import { bornAt, CELL, drawFlakes, moveOn, noFlakes, unpackFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
@@ -20,9 +20,9 @@ const params = {
   }),
   shape: param.choice({
     default: 'radius',
-    of: ['radius', 'direction'],
+    of: spreads,
     title: 'Spread',
-    help: 'Outwards from a point, or along a direction.',
+    help: 'Outwards from a point, along a direction, or from a point along the body: up the arms, not across gaps.',
     group: 'Arrival',
   }),
   from: param.point({ default: [0, 0], title: 'Start point', help: 'Where the front begins, px from the mount.', group: 'Arrival' }),
@@ -269,7 +269,7 @@ export const dissolve = effect({
       edge = 1.1 / scale / reach,
       rim = Math.max(0.5 / scale, v.rim / scale) / reach;
     const cover = reachBeyond(matte, scale, draw),
-      order = arrivalOrder(arrival, body, scale, [p - edge, p + 8 * rim + edge], width, height, pictures, cover),
+      order = arrivalOrder(arrival, body, scale, [p - edge, p + 8 * rim + edge], width, height, pictures, cover, { matte, scale }),
       removal = pictures.takePlane(width, height),
       skin = pictures.takePicture(width, height),
       params = pictures.takePlane(16, 1);
@@ -352,7 +352,10 @@ function newborn(
     // A cell can only be crossed where the front comes nearer than the steepest slope of the noise.
     margin = (6 * CELL + 1.5 * arrival.ragged) / arrival.reach,
     span = [reached[0] - margin, reached[1] + margin] as const,
-    order = arrivalOrder(arrival, mount, 1 / CELL, span, smallMatte.width, smallMatte.height, pictures, smallMatte);
+    order = arrivalOrder(arrival, mount, 1 / CELL, span, smallMatte.width, smallMatte.height, pictures, smallMatte, {
+      matte: smallMatte,
+      scale: 1 / CELL,
+    });
   const born = bornAt(smallMatte, order, smallPlate, {
     seed: v.seed,
     frame: draw.frame,

@@ -4,7 +4,7 @@ import { withAddresses } from '../image/kernelCall';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
-import { arrivalOrder, type Arrival } from '../matte/arrival';
+import { arrivalOrder, spreads, type Arrival } from '../matte/arrival';
 import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
 import { emptyRegion, placed, regionAround, type Region } from './region';
@@ -24,9 +24,9 @@ const params = {
   }),
   shape: param.choice({
     default: 'direction',
-    of: ['radius', 'direction'],
+    of: spreads,
     title: 'Spread',
-    help: 'Outwards from a point, or along a direction.',
+    help: 'Outwards from a point, along a direction, or from a point along the body: up the arms, not across gaps.',
     group: 'Arrival',
   }),
   from: param.point({
@@ -172,7 +172,10 @@ export const materialise = effect({
       removal = emptyPlane(width, height, pictures),
       cover = reachBeyond(matte, scale, draw),
       // Beyond both ends of the zone only the side counts.
-      order = arrivalOrder(arrival, standing, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover),
+      order = arrivalOrder(arrival, standing, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover, {
+        matte,
+        scale,
+      }),
       blurred = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null,
       motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, matte, standing, reached, draw) : null,
       // The body comes among the motes that are before it.
@@ -269,7 +272,7 @@ function flyIn(
     sheet = sheetOf('soft dot'),
     columns = Math.ceil(width / scale / SIDE),
     rows = Math.ceil(height / scale / SIDE),
-    small = arrivalOrder(arrival, standing, 1 / SIDE, [-10, 10], columns, rows, pictures),
+    small = arrivalOrder(arrival, standing, 1 / SIDE, [-10, 10], columns, rows, pictures, null, { matte, scale }),
     grown = standing.scaleAt([0, 0]),
     density = (v.motes * SIDE * SIDE) / 100,
     at = (cx: number, cy: number) =>

@@ -2,6 +2,7 @@ export * from './backingKey';
 export * from './bodyFollower';
 export * from './carriedKeys';
 export * from './carryOn';
+export * from './alongBody';
 export * from './arrival';
 export * from './colourArea';
 export * from './keys';

@@ -22,23 +22,25 @@ const LINK = 1e-4,
 const SHADES = 8,
   ALIKE = 0.03;
 
+const squared = (v: number): number => v * v;
+
 /** Marks the pixels under a stroke. */
 function under({ points, radius }: AreaStroke, width: number, height: number, mark: (p: number) => void): void {
   const dot = (cx: number, cy: number) => {
     for (let y = Math.max(0, Math.floor(cy - radius)); y <= Math.min(height - 1, cy + radius); y++)
       for (let x = Math.max(0, Math.floor(cx - radius)); x <= Math.min(width - 1, cx + radius); x++)
-        if ((x + 0.5 - cx) ** 2 + (y + 0.5 - cy) ** 2 <= radius * radius) mark(y * width + x);
+        if (squared(x + 0.5 - cx) + squared(y + 0.5 - cy) <= radius * radius) mark(y * width + x);
   };
   points.forEach(([x, y], i) => {
     const [px, py] = points[i - 1] ?? [x, y],
-      steps = Math.max(1, Math.ceil(Math.sqrt((x - px) ** 2 + (y - py) ** 2) / Math.max(0.5, radius)));
+      steps = Math.max(1, Math.ceil(Math.sqrt(squared(x - px) + squared(y - py)) / Math.max(0.5, radius)));
     for (let s = 0; s <= steps; s++) dot(px + ((x - px) * s) / steps, py + ((y - py) * s) / steps);
   });
 }
 const nearestShade = (shades: readonly Shade[], r: number, g: number, b: number): number => {
   let least = Infinity;
   for (const { colour, spread } of shades) {
-    const d = ((r - colour[0]) ** 2 + (g - colour[1]) ** 2 + (b - colour[2]) ** 2) / (3 * (spread * spread + ALIKE * ALIKE));
+    const d = (squared(r - colour[0]) + squared(g - colour[1]) + squared(b - colour[2])) / (3 * (spread * spread + ALIKE * ALIKE));
     if (d < least) least = d;
   }
   return least;
@@ -69,9 +71,9 @@ export function areaOfStrokes({ width, height, data }: Picture, strokes: readonl
   // How much neighbours differ anyway: grain and texture part nothing.
   let [sum, count] = [0, 0];
   const step = (p: number, q: number) =>
-    (display[3 * p]! - display[3 * q]!) ** 2 +
-    (display[3 * p + 1]! - display[3 * q + 1]!) ** 2 +
-    (display[3 * p + 2]! - display[3 * q + 2]!) ** 2;
+    squared(display[3 * p]! - display[3 * q]!) +
+    squared(display[3 * p + 1]! - display[3 * q + 1]!) +
+    squared(display[3 * p + 2]! - display[3 * q + 2]!);
   for (let p = 0; p + width < n; p += 7) {
     sum += Math.sqrt(step(p, p + width));
     count++;
