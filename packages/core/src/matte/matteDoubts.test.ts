@@ -68,3 +68,13 @@ test('an edge that jitters on some frames is told of these', () => {
 test('a matte that is empty everywhere has no doubtful frame', () => {
   expect(look((p) => void p.data.fill(0))).toEqual([]);
 });
+test('a part that reaches outside of its subject is told of on those frames', () => {
+  const whole = walker(10),
+    arm = newPlane(W, H),
+    off = newPlane(W, H);
+  box(arm, 40, 30, 10, 1);
+  box(off, 52, 30, 10, 1);
+  const measures = [arm, arm, off, arm].map((p, i) => measureMatte(i, p, null, null, whole));
+  expect(measures[0]!.outside).toBe(0);
+  expect(doubtfulMattes(measures)).toMatchObject([{ frame: 2, reason: 'reaches outside its subject' }]);
+});

@@ -7,10 +7,19 @@ export interface MatteMeasure {
   /** Holes inside it, and what is neither in nor out. */
   holes: number;
   soft: number;
+  /** What of it lies outside of the subject that it is a part of; 0 where it is part of none. */
+  outside: number;
   /** What comes or goes on this frame and was otherwise on the frames before and after. */
   flicker: number;
 }
-export const matteReasons = ['is empty', 'jumps in size', 'flickers', 'has a hole', 'is half there'] as const;
+export const matteReasons = [
+  'reaches outside its subject',
+  'is empty',
+  'jumps in size',
+  'flickers',
+  'has a hole',
+  'is half there',
+] as const;
 export type MatteReason = (typeof matteReasons)[number];
 /** A frame on which a matte is doubtful: why, and how much, as a share of its usual area. */
 export interface MatteDoubt {
@@ -20,32 +29,41 @@ export interface MatteDoubt {
 }
 
 /** Shares of the area that a doubt must have at the least, and deviations of what is usual in the shot. */
-const LEAST: Record<Exclude<MatteReason, 'is empty'>, number> = {
+const LEAST: Record<Exclude<MatteReason, 'is empty' | 'reaches outside its subject'>, number> = {
   'jumps in size': 0.06,
   flickers: 0.02,
   'has a hole': 0.02,
   'is half there': 0.06,
 };
 const DEVIATIONS = 6;
+/** The share of a part that may lie outside of its subject: soft edges do. */
+const BEYOND = 0.12;
 /** Frames to both sides with which a frame is compared. */
 const WINDOW = 4;
 
-/** Shares of a matte on one frame. `before` and `after` are the same matte on the frames beside it, where there are any. */
-export function measureMatte(frame: number, matte: Plane, before: Plane | null, after: Plane | null): MatteMeasure {
+/** Shares of a matte on one frame. `before` and `after` are the same matte on the frames beside it, `subject` the matte of the subject that it is a part of, where there are any. */
+export function measureMatte(
+  frame: number,
+  matte: Plane,
+  before: Plane | null,
+  after: Plane | null,
+  subject: Plane | null = null,
+): MatteMeasure {
   const { width, height, data: m } = matte,
     n = m.length;
-  let [area, soft, flicker] = [0, 0, 0];
+  let [area, soft, flicker, outside] = [0, 0, 0, 0];
   for (let i = 0; i < n; i++) {
     const v = m[i]!;
     area += v;
     if (v > 0.1 && v < 0.9) soft++;
+    if (subject) outside += Math.max(0, v - subject.data[i]!);
     if (before && after) {
       const [a, b] = [v - before.data[i]!, v - after.data[i]!];
       // An edge that moves on goes one way; what flickers comes and goes.
       if (a * b > 0) flicker += Math.min(Math.abs(a), Math.abs(b));
     }
   }
-  return { frame, area: area / n, holes: holesOf(m, width, height) / n, soft: soft / n, flicker: flicker / n };
+  return { frame, area: area / n, holes: holesOf(m, width, height) / n, soft: soft / n, flicker: flicker / n, outside: outside / n };
 }
 /** Pixels outside a matte that are not connected with the border of the picture. */
 function holesOf(m: Float32Array, width: number, height: number): number {
@@ -115,8 +133,9 @@ export function doubtfulMattes(measures: readonly MatteMeasure[]): MatteDoubt[] 
   ) as Record<keyof typeof LEAST, number>;
   const by = (reason: keyof typeof differing, i: number) => (differing[reason][i] ?? 0) / limits[reason],
     empty = (i: number) => measures[i]!.area < 0.02 * usual && [measures[i - 1], measures[i + 1]].some((m) => m && m.area > 0.2 * usual);
-  return measures.flatMap(({ frame }, i): MatteDoubt[] => {
+  return measures.flatMap(({ frame, area, outside }, i): MatteDoubt[] => {
     if (empty(i)) return [{ frame, reason: 'is empty', size: 1 }];
+    if (outside > BEYOND * area) return [{ frame, reason: 'reaches outside its subject', size: outside / area }];
     // What can be seen on the frame alone says more than that it differs.
     for (const reason of ['has a hole', 'jumps in size', 'is half there'] as const)
       if (by(reason, i) > 1) return [{ frame, reason, size: differing[reason][i]! }];

@@ -168,6 +168,7 @@ export const newMatte = (o: { id: string; name: string; source: SourceKind | nul
     id: o.id,
     name: o.name,
     clip: ready ? null : o.clip,
+    part: null,
     sources: o.source ? [{ id: 's1', mode: 'add', muted: false, solo: false, source: newSource(o.source, ready ? o.clip : null) }] : [],
     outlines: [],
     refine: [

@@ -33,7 +33,7 @@ export const addMatte = (o: { id: string; name: string; source: SourceKind | nul
   edit('Add matte', (s) => {
     s.mattes[o.id] = newMatte({ ...o, name: freshName(s.mattes, o.name) });
   });
-export const changeMatte = (id: string, change: Partial<Pick<Matte, 'name' | 'clip'>>): Edit =>
+export const changeMatte = (id: string, change: Partial<Pick<Matte, 'name' | 'clip' | 'part'>>): Edit =>
   edit('Change matte', (s) => {
     Object.assign(s.mattes[id]!, change);
   });
@@ -90,6 +90,14 @@ export const setSourceMatte = (matte: string, other: string | null, id?: string)
 /** The mattes that a matte can take in: all but itself and those that are made of it. */
 export const mattesFor = (shot: Shot, id: string): Matte[] =>
   Object.values(shot.mattes).filter((other) => other.id !== id && !mattesWithin(shot.mattes, other.id).has(id));
+/** The mattes of a shot as they are offered: the parts of a subject (first those of the given one) with its name before them, then the others. */
+export function offeredMattes(shot: Shot, first: string | null = null): { id: string; name: string }[] {
+  const rank = (m: Matte) => (m.part === null ? 2 : m.part === first ? 0 : 1);
+  return Object.values(shot.mattes)
+    .map((m, at) => ({ m, at }))
+    .sort((a, b) => rank(a.m) - rank(b.m) || a.at - b.at)
+    .map(({ m }) => ({ id: m.id, name: m.part ? `${shot.subjects[m.part]?.name ?? ''}: ${m.name}` : m.name }));
+}
 /** A colour of a source, picked at a place of the picture, which is kept where the source wants to know it. */
 export function pickColour(shot: Shot, matte: string, id: string, param: string, colour: string, at: [number, number]): Edit {
   const entry = sourceOf(shot.mattes, matte, id),

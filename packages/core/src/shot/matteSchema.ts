@@ -69,6 +69,8 @@ export const matteSchema = z.strictObject({
   name,
   /** The clip on which it lies, in whose frames and pixels it is; null is the performance, or the clip of the subject that brings a ready matte. */
   clip: id.nullable(),
+  /** The subject of which it is a named part: a head, a hand. */
+  part: id.nullable(),
   /** They count in this order, outlines after them. */
   sources: z.array(matteSourceSchema).max(30),
   outlines: z.array(outlineSchema).max(60),

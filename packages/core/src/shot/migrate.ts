@@ -220,6 +220,7 @@ const toRows = (old: Json): Json => ({
     return {
       ...m,
       clip: ready ? null : (from.clip ?? null),
+      part: null,
       sources:
         from.kind === 'outlines'
           ? []

@@ -37,6 +37,7 @@ const full = (): Shot => {
     s.addOccluder('h1', 'Post', 'k2'),
     s.addMatte({ id: 'k3', name: 'Both', source: 'difference', clip: 'c1' }),
     s.addSource('k3', 'matte', 'add', 'k1'),
+    s.changeMatte('k3', { part: 's1' }),
     s.addRow({ id: 'r1', effect: 'beam', lane: 'front', subject: 's1', track: 't1', aim: 't2' }),
     s.addTrack({ id: 't4', name: 'Gate', clip: 'c1', at: [0, 0], frame: 0, kind: 'gate' }),
     s.changeRow('r1', { name: 'Ray', gate: 't4', cue: 'q1', start: 2, clip: 'c3', matte: 'k1', source: 'k1', under: 'k2' }),

@@ -61,6 +61,7 @@ export const references: readonly Reference[] = [
   { of: 'track', field: 'tracks[].track', names: 'track', then: 'entry removed', use: (name) => `part of ${name}` },
   { of: 'mount', field: 'track', names: 'track', then: 'removed', use: (name) => `mount ${name}` },
   { of: 'matte', field: 'clip', names: 'clip', then: 'cleared', use: (name) => `matte ${name}` },
+  { of: 'matte', field: 'part', names: 'subject', then: 'cleared', use: (name) => `part ${name}` },
   { of: 'matte', field: 'sources[].source.clip', names: 'clip', then: 'cleared', use: (name) => `source of ${name}` },
   { of: 'matte', field: 'sources[].source.matte', names: 'matte', then: 'entry removed', use: (name) => `source of ${name}` },
   { of: 'matte', field: 'outlines[].mount', names: 'mount', then: 'cleared', use: (name) => `outline of ${name}` },

@@ -14,6 +14,7 @@ import {
   type Shot,
   type Take,
   usesOf,
+  offeredMattes,
 } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -133,8 +134,8 @@ function TakeFields({ take, i, count }: { take: Take; i: number; count: number }
               label="Led by"
               help="The new take shows where this matte is white: an outline that grows, or any other matte that changes."
               value={take.matte ?? ''}
-              of={['', ...Object.keys(shot.mattes)]}
-              words={Object.fromEntries([['', 'choose a matte'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])])}
+              of={['', ...offeredMattes(shot).map((m) => m.id)]}
+              words={Object.fromEntries([['', 'choose a matte'], ...offeredMattes(shot).map((m) => [m.id, m.name])])}
               onChange={(matte) => edit(changeTake(take.id, { matte: matte || null }))}
             />
           )}

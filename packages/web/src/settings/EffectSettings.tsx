@@ -24,6 +24,7 @@ import {
   whyNotVisible,
   type Row,
   curveTimings,
+  offeredMattes,
 } from '@wraithos/core/shot';
 import { BuildPlate } from '../plates/BuildPlate';
 import { saveRecipe } from '../recipes/saved';
@@ -74,10 +75,11 @@ export function EffectSettings({ id }: { id: string }) {
     edit(duplicateRow(id, copy));
     set({ selection: { kind: 'row', id: copy } });
   };
-  const mattes = (none: string) => ({
-    of: ['', ...Object.keys(shot.mattes)],
-    words: Object.fromEntries([['', none], ...Object.values(shot.mattes).map((m) => [m.id, m.name])]),
-  });
+  const offered = offeredMattes(shot, row.subject),
+    mattes = (none: string) => ({
+      of: ['', ...offered.map((m) => m.id)],
+      words: Object.fromEntries([['', none], ...offered.map((m) => [m.id, m.name])]),
+    });
   const tracks = (none: string) => ({
     of: ['', ...Object.keys(shot.tracks)],
     words: Object.fromEntries([['', none], ...Object.values(shot.tracks).map((t) => [t.id, t.name])]),

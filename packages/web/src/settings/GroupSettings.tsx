@@ -1,5 +1,5 @@
 import { Copy, Ungroup } from 'lucide-react';
-import { changeGroup, duplicateGroup, freshId, ungroup, type Row } from '@wraithos/core/shot';
+import { changeGroup, duplicateGroup, freshId, ungroup, type Row, offeredMattes } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
 import { TextField } from './CueSettings';
@@ -67,8 +67,8 @@ export function GroupSettings({ id }: { id: string }) {
       <ChoiceField
         label="Only inside"
         value={group.matte ?? ''}
-        of={['', ...Object.keys(shot.mattes)]}
-        words={Object.fromEntries([['', 'everywhere'], ...Object.values(shot.mattes).map((m) => [m.id, m.name])])}
+        of={['', ...offeredMattes(shot).map((m) => m.id)]}
+        words={Object.fromEntries([['', 'everywhere'], ...offeredMattes(shot).map((m) => [m.id, m.name])])}
         onChange={(matte) => edit(changeGroup(id, { matte: matte || null }))}
       />
       <TreatmentSettings of={{ kind: 'group', id }} list={group.treatments} />

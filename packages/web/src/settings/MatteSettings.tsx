@@ -85,6 +85,16 @@ export function MatteSettings({ id }: { id: string }) {
       <MatteClip matte={matte} />
       <h3>Used as</h3>
       {uses.length > 0 && <div className="mb-2">{uses.join(', ')}</div>}
+      {Object.values(shot.subjects).some((s) => s.matte !== id) && (
+        <ChoiceField
+          label="Part of"
+          value={matte.part ?? ''}
+          of={['', ...Object.values(shot.subjects).flatMap((s) => (s.matte === id ? [] : [s.id]))]}
+          words={Object.fromEntries([['', 'no subject'], ...Object.values(shot.subjects).map((s) => [s.id, s.name])])}
+          help="A named part, such as a hand: effects are born from it, limited to it, or go under it, and it is listed under its subject."
+          onChange={(part) => edit(changeMatte(id, { part: part || null }))}
+        />
+      )}
       <div className="d-flex flex-wrap gap-1">
         {subject?.matte !== id && (
           <button type="button" className="btn btn-quiet btn-sm" onClick={asSubject}>

@@ -90,7 +90,9 @@ export function MattesPanel() {
             <Spline size={15} className="flex-shrink-0" color="var(--heather)" />
             <span className="grow">
               <div>{matte.name}</div>
-              <div className="quiet">{uses.length ? uses.join(', ') : 'not used yet'}</div>
+              <div className="quiet">
+                {[...(matte.part ? [`part of ${shot.subjects[matte.part]!.name}`] : []), ...uses].join(', ') || 'not used yet'}
+              </div>
             </span>
           </button>
         );

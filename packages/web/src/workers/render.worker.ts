@@ -222,22 +222,26 @@ async function strokesMean({ id, shot, clip, frame, strokes }: Extract<WorkerReq
 const DOUBT_FACTOR = 4;
 async function matteDoubts({ id, shot, matte }: Extract<WorkerRequest, { kind: 'matte doubts' }>): Promise<void> {
   const renderer = rendererFor(shot),
+    whole = shot.mattes[matte]!.part,
+    subject = whole ? shot.subjects[whole]!.matte : null,
     planes: Plane[] = [],
+    within: (Plane | null)[] = [],
     measures: MatteMeasure[] = [],
+    small = (id: string, frame: number) =>
+      renderer.renderMatte(shot, id, frame, DOUBT_FACTOR, (plane) => ({
+        ...newPlane(plane.width, plane.height),
+        data: Float32Array.from(plane.data),
+      })),
     measured = (frame: number) => {
       const at = frame - shot.first;
-      measures.push(measureMatte(frame, planes[at]!, planes[at - 1] ?? null, planes[at + 1] ?? null));
+      measures.push(measureMatte(frame, planes[at]!, planes[at - 1] ?? null, planes[at + 1] ?? null, within[at] ?? null));
     };
   for (let frame = shot.first; frame <= shot.last; frame++) {
     // A short breath lets a stop come in between frames.
     await new Promise((resolve) => setTimeout(resolve));
     if (isCancelled(id)) throw new Cancelled();
-    planes.push(
-      await renderer.renderMatte(shot, matte, frame, DOUBT_FACTOR, (plane) => ({
-        ...newPlane(plane.width, plane.height),
-        data: Float32Array.from(plane.data),
-      })),
-    );
+    planes.push(await small(matte, frame));
+    within.push(subject && subject !== matte ? await small(subject, frame) : null);
     if (frame > shot.first) measured(frame - 1);
     answer({ kind: 'share', id, share: planes.length / (shot.last - shot.first + 1) });
   }
