@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { addClip, addCue, applyEdit, plainReading, setValue, type Edit, type NewClip } from '@wraithos/core/shot';
+import { addClip, addCue, applyEdit, DOCUMENT_VERSION, plainReading, setValue, type Edit, type NewClip } from '@wraithos/core/shot';
 import { changeOf, film as makeFilm, later, optionsFor, png, TestServer } from '../test/harness';
 import { Medium, Revision } from './database/entities';
 import { open, type Opened } from './open';
@@ -143,7 +143,7 @@ describe('shots', () => {
       (
         await api()
           .post(`/api/shots/${id}/versions`)
-          .send({ name: 'x', document: { version: 9 } })
+          .send({ name: 'x', document: { version: DOCUMENT_VERSION + 1 } })
           .expect(422)
       ).body.detail,
     ).toContain('newer version');

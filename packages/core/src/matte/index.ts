@@ -9,6 +9,7 @@ export * from './keys';
 export * from './outline';
 export * from './outlineKeys';
 export * from './outlineParams';
+export * from './outlineParts';
 export * from './pictureEdges';
 export * from './fillSmall';
 export * from './grow';

@@ -9,6 +9,7 @@ import {
   type KeyEasing,
   type OutlineKey,
 } from '../matte/outlineKeys';
+import { brokenKeys, joinedKeys, simplifiedKeys } from '../matte/outlineParts';
 import type { Vertex } from '../matte/vertex';
 import { freshId, freshName, newOutline } from './create';
 import { edit, type Edit } from './edit';
@@ -101,4 +102,26 @@ export const rideOutline = (matte: string, id: string, track: string | null, fra
     outline.mount = track ? mountOn(s, track) : null;
     outline.mountFrame = frame;
     if (was && was !== outline.mount) dropIdleMount(s, was);
+  });
+
+/** Takes vertices away that the outline's line does not need on any of its keys. @param off how far it may move, pixels. */
+export const simplifyOutline = (matte: string, id: string, off: number): Edit =>
+  changeKeys('Simplify outline', matte, id, (keys) => simplifiedKeys(keys, off));
+/** Breaks an outline in two along the line between two of its vertices; the second half comes after it. Where a half would be no area, nothing changes. */
+export const breakOutline = (matte: string, id: string, first: number, second: number): Edit =>
+  edit('Break outline', (s) => {
+    const { outlines } = s.mattes[matte]!,
+      at = outlines.findIndex((o) => o.id === id),
+      one = outlines[at]!,
+      halves = brokenKeys(keysOf(s, matte, id), first, second);
+    if (!halves) return;
+    outlines.splice(at + 1, 0, { ...one, id: freshId(outlines, 'o'), name: freshName(outlines, one.name), keys: halves[1] });
+    one.keys = halves[0];
+  });
+/** Joins another outline of the matte, which hangs on the same mount, to one, which keeps its name and values; the other goes. */
+export const joinOutlines = (matte: string, id: string, other: string): Edit =>
+  edit('Join outlines', (s) => {
+    const one = s.mattes[matte]!;
+    outlineOf(s, matte, id).keys = joinedKeys(keysOf(s, matte, id), keysOf(s, matte, other));
+    one.outlines = one.outlines.filter((o) => o.id !== other);
   });

@@ -14,6 +14,7 @@ import { CarryOn } from './CarryOn';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
 import { modeWords } from './matteWords';
+import { OutlineParts } from './OutlineParts';
 import { ParamFields } from './ParamFields';
 import { placedTarget } from './PlacedFields';
 import { SoloButton } from './SoloButton';
@@ -158,6 +159,7 @@ function OneOutline({ matte, outline, at }: { matte: Matte; outline: Outline; at
           Mirrored copy
         </button>
       </div>
+      <OutlineParts matte={matte} outline={outline} />
       <div className="quiet">Move it on another frame to key it there. Double-click the line to add a point, a point to round it.</div>
     </>
   );

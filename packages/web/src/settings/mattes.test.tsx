@@ -2,6 +2,7 @@ import { act, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import * as s from '@wraithos/core/shot';
 import { useMatteDoubts } from '../steps/matteDoubts';
+import { useOutlinePoints } from '../state/outlinePoints';
 import { useDocument, useShot } from '../state/shotStore';
 import { aShot, fillIn, opens, shotNow, show } from '../testing/showing';
 import { MatteSettings } from './MatteSettings';
@@ -77,4 +78,34 @@ test('doubtful frames that were found are listed, and a press goes there', async
   expect(list()).toEqual(['1017 has a hole', '1030 flickers']);
   await userEvent.click(screen.getByText('flickers', { exact: false }));
   expect(useShot.getState().frame).toBe(1030);
+});
+
+test('an outline is made simpler, broken at two points and joined again; each is one step to undo', async () => {
+  const box: [number, number][] = [
+    [100, 100],
+    [150, 100],
+    [200, 100],
+    [200, 200],
+    [100, 200],
+  ];
+  begin(s.addOutline('k2', 'add', box, 0));
+  act(() => useShot.setState({ outline: 'o1' }));
+  await userEvent.click(screen.getByText('Simplify'));
+  const points = () => matte().outlines.map((o) => o.keys[0]!.vertices.length);
+  expect(points()).toEqual([4]);
+  expect(useShot.getState().notice).toBe('1 of 5 points went; the line moved by less than 1 px.');
+  expect(screen.getByText<HTMLButtonElement>('Break').disabled).toBe(true);
+  act(() => useOutlinePoints.setState({ points: [0, 2] }));
+  await userEvent.click(screen.getByText('Break'));
+  expect(points()).toEqual([3, 3]);
+  await userEvent.click(screen.getByText('Join'));
+  await userEvent.click(within(document.querySelector<HTMLElement>('.dropdown-menu.show')!).getByText('Outline 2'));
+  expect(points()).toEqual([8]);
+  for (let i = 0; i < 3; i++) act(() => useShot.getState().undo());
+  expect(points()).toEqual([5]);
+});
+test('a matte becomes a named part of a subject', async () => {
+  begin();
+  await userEvent.selectOptions(screen.getByLabelText('Part of'), 'Walker');
+  expect(matte().part).toBe('s1');
 });
