@@ -23,7 +23,7 @@ const ROUGH = { tolerance: 30, softness: 45 };
 const LEAST = 1e-3;
 /** The shades that a subject is taken to have, and the pixels that they are learned from. */
 const SHADES = 14,
-  LEARNED = 5000;
+  LEARNED = 2500;
 /** Grain of a pixel, 0..1 of the display range, and how much a thinner cover costs against a colour that fits less. */
 const GRAIN = 0.012,
   THIN = 0.5;
@@ -164,50 +164,68 @@ function unmix(
     if (!(solid.data[k]! > 0.5) || seen++ % every) continue;
     for (let c = 0; c < 3; c++) learned[j++] = Math.sqrt(Math.max(0, p[4 * k + c]!));
   }
-  const excess = (v: ArrayLike<number>, at: number) =>
-      v[at + strongest]! - Math.max(...[0, 1, 2].filter((c) => c !== strongest).map((c) => v[at + c]!)),
-    usual = excess(even, 0),
+  const excess = (v: ArrayLike<number>) => v[strongest]! - Math.max(...[0, 1, 2].filter((c) => c !== strongest).map((c) => v[c]!)),
+    usual = excess(even),
     shades = paletteOf(learned, SHADES).map(({ colour, spread }) => {
       const light = colour.map((v) => v * v);
-      return { colour, light, spread, solidity: Math.min(1, Math.max(0.5, 1 - excess(light, 0) / usual)) };
-    });
-  if (!shades.length) return;
+      return { colour, light, spread, solidity: Math.min(1, Math.max(0.5, 1 - excess(light) / usual)) };
+    }),
+    m = shades.length;
+  if (!m) return;
+  // Side by side, for the loop over all pixels and shades.
+  const light = Float64Array.from(shades.flatMap((s) => s.light)),
+    colour = Float64Array.from(shades.flatMap((s) => [...s.colour])),
+    near = Float64Array.from(shades, ({ spread }) => (SLACK + spread) * (SLACK + spread)),
+    strays = Float64Array.from(shades, ({ spread }) => Math.min(spread, STRAYS) * Math.min(spread, STRAYS)),
+    solidity = Float64Array.from(shades, (s) => s.solidity);
   for (let k = 0; k < n; k++) {
     if (solid.data[k]! > 0.5 || around.data[k]! <= outside) continue;
     const i = 4 * k,
       x = k % width,
-      at = 4 * ((((k - x) / width) >> coarse) * behind.width + (x >> coarse));
-    const own = o[k]!;
-    // What keeps no excess at all may be solid in a shade of its own.
-    let [least, cover, most] = [own >= SOLID && around.data[k]! >= SOLID ? UNKNOWN : Infinity, own, own];
-    for (const { light, colour, spread, solidity } of shades) {
-      let [along, length, off, whole] = [0, 0, 0, 0];
+      at = 4 * ((((k - x) / width) >> coarse) * behind.width + (x >> coarse)),
+      own = o[k]!,
+      p0 = Math.max(0, p[i]!),
+      p1 = Math.max(0, p[i + 1]!),
+      p2 = Math.max(0, p[i + 2]!),
+      b0 = from[at]!,
+      b1 = from[at + 1]!,
+      b2 = from[at + 2]!,
       // A deviation of the light is seen as one of the display by its slope there.
-      for (let c = 0; c < 3; c++) {
-        const back = from[at + c]!,
-          way = light[c]! - back,
-          w = 1 / (4 * Math.max(0.002, p[i + c]!));
-        along += w * (p[i + c]! - back) * way;
-        length += w * way * way;
-      }
-      const share = Math.min(1, Math.max(0, along / Math.max(1e-9, length)));
-      for (let c = 0; c < 3; c++) {
-        const back = from[at + c]!,
-          d = p[i + c]! - back - share * (light[c]! - back);
-        off += (d * d) / (4 * Math.max(0.002, p[i + c]!));
-      }
-      for (let c = 0; c < 3; c++) {
-        const d = Math.sqrt(Math.max(0, p[i + c]!)) - colour[c]!;
-        whole += d * d;
-      }
+      w0 = 0.25 / Math.max(0.002, p0),
+      w1 = 0.25 / Math.max(0.002, p1),
+      w2 = 0.25 / Math.max(0.002, p2),
+      r0 = Math.sqrt(p0),
+      r1 = Math.sqrt(p1),
+      r2 = Math.sqrt(p2);
+    // What keeps no excess at all may be solid in a shade of its own.
+    let least = own >= SOLID && around.data[k]! >= SOLID ? UNKNOWN : Infinity,
+      cover = own,
+      most = own;
+    for (let j = 0; j < m; j++) {
+      const c0 = r0 - colour[3 * j]!,
+        c1 = r1 - colour[3 * j + 1]!,
+        c2 = r2 - colour[3 * j + 2]!;
       // What has the colour of a shade, or nearly, is solid: light of the backing that lies on it makes it no thinner.
-      if (own >= core && whole < (SLACK + spread) * (SLACK + spread)) {
-        [cover, most] = [1, 1];
+      if (own >= core && c0 * c0 + c1 * c1 + c2 * c2 < near[j]!) {
+        cover = most = 1;
         break;
       }
-      const cost =
-        off / (GRAIN * GRAIN + share * share * Math.min(spread, STRAYS) * Math.min(spread, STRAYS)) + THIN * (1 - share) * (1 - share);
-      if (cost < least) [least, cover, most] = [cost, share, own / solidity];
+      const v0 = light[3 * j]! - b0,
+        v1 = light[3 * j + 1]! - b1,
+        v2 = light[3 * j + 2]! - b2,
+        along = w0 * (p0 - b0) * v0 + w1 * (p1 - b1) * v1 + w2 * (p2 - b2) * v2,
+        length = w0 * v0 * v0 + w1 * v1 * v1 + w2 * v2 * v2,
+        share = Math.min(1, Math.max(0, along / Math.max(1e-9, length))),
+        d0 = p0 - b0 - share * v0,
+        d1 = p1 - b1 - share * v1,
+        d2 = p2 - b2 - share * v2,
+        off = w0 * d0 * d0 + w1 * d1 * d1 + w2 * d2 * d2,
+        cost = off / (GRAIN * GRAIN + share * share * strays[j]!) + THIN * (1 - share) * (1 - share);
+      if (cost < least) {
+        least = cost;
+        cover = share;
+        most = own / solidity[j]!;
+      }
     }
     // It is never more than its excess allows, against that of the shade itself, on which light of the backing may lie.
     o[k] = Math.min(1, most, cover);

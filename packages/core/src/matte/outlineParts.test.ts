@@ -42,7 +42,7 @@ test('an outline is made simpler on all of its keys at once, and its line stays 
   // Corners that make the shape stay; a vertex on a straight line goes.
   const box = square(20, 20, 40);
   box.splice(1, 0, corner(35, 20));
-  expect(simplifiedKeys([key(0, box)], 0.5)[0]!.vertices.map((v) => [v.x, v.y])).toEqual(square(20, 20, 40).map((v) => [v.x, v.y]));
+  expect(simplifiedKeys([key(0, box)], 0.5)[0]!.vertices.map((v) => [v!.x, v!.y])).toEqual(square(20, 20, 40).map((v) => [v.x, v.y]));
   // One that only another key needs stays too.
   const bent = [...box];
   bent[1] = corner(35, 8);

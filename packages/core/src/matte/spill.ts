@@ -1,4 +1,3 @@
-import { pow } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
 import { blur } from '../image/blur';
 import type { Picture, Plane } from '../image/picture';
@@ -7,8 +6,6 @@ import type { Picture, Plane } from '../image/picture';
 const AROUND = 0.06;
 /** Radius over which shadows and creases are followed: wider than the gaps between strands. */
 const SHADED = 0.008;
-/** How much brighter backing counts more than darker near by: hair before it makes it darker, and is no shadow. */
-const BRIGHTER = 1;
 /** How far from the backing's own hue its shadow may be, a share of its brightness, and how dark and bright it may be. */
 const HUE = 0.12,
   DARKEST = 0.12,
@@ -66,7 +63,8 @@ export function shadeBacking(backing: Picture, plate: Picture, pictures: Picture
       off += d * d;
     }
     const its = t > DARKEST && t < BRIGHTEST && off < HUE * HUE * t * t * length,
-      weight = its ? pow(t, BRIGHTER) + 1e-6 : 0;
+      // Brighter backing counts more than darker near by: hair before it makes it darker, and is no shadow.
+      weight = its ? t : 0;
     s[i] = weight * t;
     s[i + 1] = weight;
     s[i + 2] = its ? 1 : 0;
