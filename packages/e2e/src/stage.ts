@@ -130,6 +130,8 @@ export class Stage {
               ) as `${string}.png`,
             })
             .catch(() => undefined);
+          // A story that holds requests back holds them no longer: the next ones have the same page.
+          await this.page.setRequestInterception(false).catch(() => undefined);
           throw error;
         } finally {
           clearTimeout(timer);
