@@ -138,6 +138,18 @@ function nearSolid(v: number, core: number): number {
   return v > knee ? Math.min(1, knee + 2 * (v - knee)) : v;
 }
 
+/** Display colours of some solid pixels, spread over all of them: red, green and blue of one after another. */
+function solidColours({ data: p }: Picture, { data: solid }: Plane): Float32Array {
+  let inside = 0;
+  for (let k = 0; k < solid.length; k++) if (solid[k]! > 0.5) inside++;
+  const every = Math.max(1, Math.floor(inside / LEARNED)),
+    learned = new Float32Array(3 * Math.ceil(inside / every));
+  for (let k = 0, seen = 0, j = 0; k < solid.length; k++) {
+    if (!(solid[k]! > 0.5) || seen++ % every) continue;
+    for (let c = 0; c < 3; c++) learned[j++] = Math.sqrt(Math.max(0, p[4 * k + c]!));
+  }
+  return learned;
+}
 /** Coverage of what is neither solid nor backing, in place: the share of the way from the backing to the shade on whose way the pixel lies. */
 function unmix(
   plate: Picture,
@@ -156,17 +168,9 @@ function unmix(
     { width } = plate,
     from = behind.data,
     coarse = from.length > 4 ? 2 : 31;
-  let inside = 0;
-  for (let k = 0; k < n; k++) if (solid.data[k]! > 0.5) inside++;
-  const every = Math.max(1, Math.floor(inside / LEARNED)),
-    learned = new Float32Array(3 * Math.ceil(inside / every));
-  for (let k = 0, seen = 0, j = 0; k < n; k++) {
-    if (!(solid.data[k]! > 0.5) || seen++ % every) continue;
-    for (let c = 0; c < 3; c++) learned[j++] = Math.sqrt(Math.max(0, p[4 * k + c]!));
-  }
   const excess = (v: ArrayLike<number>) => v[strongest]! - Math.max(...[0, 1, 2].filter((c) => c !== strongest).map((c) => v[c]!)),
     usual = excess(even),
-    shades = paletteOf(learned, SHADES).map(({ colour, spread }) => {
+    shades = paletteOf(solidColours(plate, solid), SHADES).map(({ colour, spread }) => {
       const light = colour.map((v) => v * v);
       return { colour, light, spread, solidity: Math.min(1, Math.max(0.5, 1 - excess(light) / usual)) };
     }),

@@ -74,6 +74,7 @@ test('the lines around an area are closed, lie on its edge to a tenth of a pixel
     }
   const lines = linesAround(values, W, H);
   expect(lines.map((l) => l.hole)).toEqual([false, true]);
+  [40, 15].forEach((r, i) => expect(Math.abs(lines[i]!.area / (Math.PI * r * r) - 1)).toBeLessThan(0.01));
   lines.forEach(({ points }, i) => {
     for (const [x, y] of points) expect(Math.abs(exactMath.hypot(x - 100, y - 80) - [40, 15][i]!)).toBeLessThan(0.1);
     expect(points.length).toBeGreaterThan(80);

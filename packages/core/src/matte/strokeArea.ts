@@ -102,6 +102,8 @@ export function areaOfStrokes({ width, height, data }: Picture, strokes: readonl
 /** A line around an area, closed, in pixels, and whether it surrounds a hole of it. */
 export interface AreaLine {
   points: [number, number][];
+  /** What it surrounds, square pixels. */
+  area: number;
   hole: boolean;
 }
 /** Lines of a smaller area, square pixels, are left out. */
@@ -178,5 +180,5 @@ export function linesAround(values: Float32Array, width: number, height: number)
   return lines
     .filter(({ area }) => Math.abs(area) >= LEAST_AREA)
     .sort((a, b) => Math.abs(b.area) - Math.abs(a.area))
-    .map(({ points, area }) => ({ points, hole: Math.sign(area) !== sign }));
+    .map(({ points, area }) => ({ points, area: Math.abs(area), hole: Math.sign(area) !== sign }));
 }

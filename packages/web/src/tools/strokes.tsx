@@ -26,14 +26,6 @@ const BRUSH = 0.006;
 const CRUMB = 0.02;
 let asked = 0;
 
-const areaOf = ({ points }: AreaLine): number =>
-  Math.abs(
-    points.reduce((sum, [x, y], i) => {
-      const [nx, ny] = points[(i + 1) % points.length]!;
-      return sum + (x * ny - nx * y) / 2;
-    }, 0),
-  );
-
 /** Asks what the strokes mean; an answer that is overtaken is dropped. */
 async function look({ matte, strokes }: Stroking, { shot, frame, set }: ShotState): Promise<void> {
   const own = ++asked,
@@ -49,11 +41,11 @@ async function look({ matte, strokes }: Stroking, { shot, frame, set }: ShotStat
       10,
     );
     if (own !== asked || answer.kind !== 'strokes') return;
-    const largest = Math.max(0, ...answer.lines.map(areaOf));
+    const largest = Math.max(0, ...answer.lines.map((l) => l.area));
     const meant = answer.lines.filter((l) => {
       const inside = insideOf(l.points.map(([x, y]) => corner(x, y)));
       // An area that no stroke is in only looks alike.
-      return areaOf(l) >= CRUMB * largest && (l.hole || strokes.some((s) => s.inside && s.points.some((p) => inside(p))));
+      return l.area >= CRUMB * largest && (l.hole || strokes.some((s) => s.inside && s.points.some((p) => inside(p))));
     });
     useFound.setState({ lines: meant, looking: false });
   } catch (error) {

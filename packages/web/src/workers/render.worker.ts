@@ -214,7 +214,11 @@ async function strokesMean({ id, shot, clip, frame, strokes }: Extract<WorkerReq
   answer({
     kind: 'strokes',
     id,
-    lines: lines.map((l) => ({ ...l, points: l.points.map(([x, y]): [number, number] => [x * factor, y * factor]) })),
+    lines: lines.map((l) => ({
+      ...l,
+      area: l.area * factor * factor,
+      points: l.points.map(([x, y]): [number, number] => [x * factor, y * factor]),
+    })),
   });
 }
 
