@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { basename, dirname, relative } from 'node:path';
-import { clipOf, freshId, newShot as emptyShot, newTake, type Clip } from '@wraithos/core/shot';
+import { applyEdit, clipOf, freshId, newShot as emptyShot, newTake, ownSubject, type Clip } from '@wraithos/core/shot';
 import { probe } from '@wraithos/runtime';
 import { listOption, needed, pathOf, type Verb } from '../command';
 
@@ -56,7 +56,7 @@ export const newShot: Verb = {
       const { id } = await add(given.values.background, 'element');
       shot.base.ground = { clip: id, values: { ...shot.base.ground.values, ground: 'clip' } };
     }
-    await writeFile(out, `${JSON.stringify(shot, null, 2)}\n`);
+    await writeFile(out, `${JSON.stringify(applyEdit(shot, ownSubject('c1')).shot, null, 2)}\n`);
     return {
       out: given.values.out,
       clips: Object.keys(shot.clips).length,

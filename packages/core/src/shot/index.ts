@@ -13,6 +13,7 @@ export * from './schema';
 export * from './expand';
 export * from './rowEdits';
 export * from './matteEdits';
+export * from './ownSubject';
 export * from './outlineEdits';
 export * from './references';
 export * from './remove';

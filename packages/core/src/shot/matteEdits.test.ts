@@ -36,3 +36,15 @@ test('a source is set by its id, or the first one where none is named; values of
   const none = apply(smallShot(), s.addMatte({ id: 'k5', name: 'Drawn', source: null, clip: null }));
   expect(apply(none, s.setSourceValues('k5', { low: 3 })).mattes.k5).toEqual(none.mattes.k5);
 });
+test('a performance with alpha is isolated as it comes, once; one without is not', () => {
+  const shot = smallShot(),
+    bare = { ...shot, subjects: {}, mattes: {}, mounts: {}, rows: {}, occluders: {} },
+    drawn = { ...bare, clips: { ...bare.clips, c1: { ...bare.clips.c1!, alpha: true } } };
+  expect(apply(bare, s.ownSubject('c1'))).toEqual(bare);
+  const isolated = s.readShot(apply(drawn, s.ownSubject('c1'), s.ownSubject('c1'))),
+    [subject] = Object.values(isolated.subjects),
+    matte = isolated.mattes[subject!.matte!]!;
+  expect(Object.keys(isolated.subjects)).toHaveLength(1);
+  expect(matte.sources.map((one) => one.source)).toEqual([{ kind: 'clip', clip: null }]);
+  expect(matte.refine.filter((one) => one.kind === 'blur')).toEqual([expect.objectContaining({ radius: 0 })]);
+});

@@ -1,6 +1,6 @@
 import { Film, FolderInput, Image, Layers2, Library, Plus } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { addClip, clipOf, clipWithRole, freshId, setShot, together, type Clip } from '@wraithos/core/shot';
+import { addClip, clipOf, clipWithRole, freshId, ownSubject, setShot, together, type Clip } from '@wraithos/core/shot';
 import { useShot, useParts } from '../state/shotStore';
 import { ProductionClips } from '../plates/ProductionClips';
 import { roleWords } from '../settings/roleWords';
@@ -38,7 +38,7 @@ export function PlatesPanel() {
     const clip = clipOf({ id, file: medium.name, role, media: { hash: medium.hash }, facts: i, start: s.first }),
       add = addClip({ ...clip, matchLight: role === 'clean' }, id);
     const fit = setShot({ width: i.width, height: i.height, rate: i.frameRate, last: s.first + i.frames - 1 });
-    edit(together(add.name, add, empty && i.frames > 1 ? fit : null));
+    edit(together(add.name, add, empty && i.frames > 1 ? fit : null, ownSubject(id)));
     set({ selection: { kind: 'clip', id } });
   };
   const [choosing, setChoosing] = useState(false);

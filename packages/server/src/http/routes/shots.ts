@@ -20,7 +20,7 @@ import {
   saveEdits,
   shotThumbnail,
 } from '@wraithos/contract';
-import { clipOf, newShot, newTake, readShot, setShot } from '@wraithos/core/shot';
+import { applyEdit, clipOf, newShot, newTake, ownSubject, readShot, setShot } from '@wraithos/core/shot';
 import { Medium, Production } from '../../database/entities';
 import type { Services } from '../../services';
 import { jobMemory } from '../../jobs/limits';
@@ -89,6 +89,7 @@ export function shotRoutes(services: Services): Router {
         start: body.first,
       });
       shot.base.takes = [newTake({ id: 'b1', clip: 'c1', start: body.first })];
+      shot = applyEdit(shot, ownSubject('c1')).shot;
     }
     const costly = needProblem(shot, jobMemory());
     if (costly) throw new Problem(422, 'too-costly', `${costly.text} ${costly.fix} Nothing was made.`);
