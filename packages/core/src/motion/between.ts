@@ -41,7 +41,7 @@ function finer(field: Field | null, width: number, height: number): Field {
 }
 const answer: [number, number] = [0, 0];
 /** Where a place of the measured picture went; read between the points of the grid in straight lines. The answer is overwritten by the next. */
-function shiftAt({ columns, rows, step, shift }: Field, x: number, y: number): [number, number] {
+export function shiftAt({ columns, rows, step, shift }: Field, x: number, y: number): [number, number] {
   const fx = Math.min(columns - 1, Math.max(0, x / step - 0.5)),
     fy = Math.min(rows - 1, Math.max(0, y / step - 0.5)),
     c = Math.min(columns - 2, Math.floor(fx)),
@@ -158,7 +158,7 @@ export interface Motion {
 /** Bytes of a motion. */
 export const bytesOfMotion = ({ ahead, back }: Motion): number => ahead.shift.byteLength + back.shift.byteLength;
 /** What is followed of a picture: light and cover as an eye weighs them, on square roots, where shadows count as much as lights. */
-function followed(picture: Picture, pictures: Pictures): Plane {
+export function followed(picture: Picture, pictures: Pictures): Plane {
   const out = pictures.takePlane(picture.width, picture.height),
     d = picture.data;
   for (let p = 0, i = 0; p < out.data.length; p++, i += 4) {

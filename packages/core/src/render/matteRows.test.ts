@@ -76,3 +76,29 @@ test('refinements are applied in their order, and can be muted, moved and remove
   expect(await edge(apply(hard, s.changeRefinement('k5', levels, { muted: true })))).toBe(await edge(soft));
   expect(await edge(apply(hard, s.removeRefinement('k5', 'f4')))).toBe(0);
 });
+test('painted strokes count on their frames of the clip, over what was refined, and can be removed', async () => {
+  const stroke = { mode: 'add' as const, first: 3, last: 3, radius: 3, softness: 0, points: [[52, 20] as [number, number]] },
+    painted = rows(
+      'add',
+      s.refineMatte('k5', { invert: {} }),
+      s.paintMatte('k5', stroke),
+      s.paintMatte('k5', { ...stroke, mode: 'take away', points: [[4, 20]] }),
+    );
+  expect(await worth(rows('add', s.refineMatte('k5', { invert: {} })))).toEqual([0, 0, 100]);
+  expect(await worth(apply(painted, s.paintMatte('k5', { ...stroke, points: [[BODY.left + 4, 20]] })))).toEqual([100, 0, 100]);
+  expect(await worth(apply(painted, s.paintMatte('k5', { ...stroke, mode: 'take away' })))).toEqual([0, 0, 0]);
+  expect(await worth(apply(painted, s.paintMatte('k5', { ...stroke, mode: 'take away', first: 4, last: 9 })))).toEqual([0, 0, 100]);
+  const ids = painted.mattes.k5!.painted.map((one) => one.id);
+  expect(apply(painted, s.removePainted('k5', ids.slice(0, 1))).mattes.k5!.painted.map((one) => one.id)).toEqual(ids.slice(1));
+});
+test('a matte that flickers on one frame is steadied by those beside it, also at half the size; one frame alone is as it was', async () => {
+  const blotted = rows('add', s.paintMatte('k1', { mode: 'take away', first: 3, last: 3, radius: 40, softness: 0, points: [[20, 20]] })),
+    steadied = apply(blotted, s.addRefinement('k5', 'steady'));
+  expect((await worth(blotted))[0]).toBe(0);
+  expect((await worth(steadied))[0]).toBe(100);
+  const renderer = new FrameRenderer(smallSources(), steadied, 64 * 2 ** 20, undefined, false),
+    half = await renderer.renderMatte(steadied, 'k5', FIRST + 3, 2, (p) => p.data[10 * (WIDTH / 2) + (BODY.left + 4) / 2]!);
+  expect(half).toBeGreaterThan(0.95);
+  const still = apply(steadied, s.changeMatte('k5', { clip: 'c2' }));
+  expect(await worth(still)).toEqual(await worth(apply(blotted, s.changeMatte('k5', { clip: 'c2' }))));
+});

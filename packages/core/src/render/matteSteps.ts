@@ -2,7 +2,18 @@ import type { Picture, Plane } from '../image/picture';
 import { emptyPlane, product } from '../image/planeMath';
 import type { Arena } from '../image/arena';
 import { drawPlacedPlane } from '../placing';
-import { MatteSum, matteSources, outlineCoverage, refined, refinements, refinementsAt, type SourceInput, type SourceReads } from '../matte';
+import {
+  MatteSum,
+  matteSources,
+  outlineCoverage,
+  paintedAt,
+  paintOver,
+  refined,
+  refinements,
+  refinementsAt,
+  type SourceInput,
+  type SourceReads,
+} from '../matte';
 import { planeBetween } from '../motion/between';
 import { valuesAt } from '../params';
 import { appearanceOf, carrierOfMatte } from '../shot/appearance';
@@ -159,10 +170,85 @@ function fittedPlane(own: Step<Plane>, from: Clip, to: Clip, factor: Factor): St
 }
 
 /**
- * What a matte is worth at a frame of its clip, in the clip's own picture, refined. Lengths and areas follow the draft size.
+ * What a matte is worth at a frame of its clip, in the clip's own picture, refined and with what was painted on it. Lengths and areas follow the draft size.
  * @param frame the shot frame, for the clean plate and for what belongs to other clips.
  */
 export function clipMatteStep(world: MatteWorld, matte: Matte, clip: Clip | null, at: number, frame: number, factor: Factor): Step<Plane> {
+  const refine = refinementsAt(matte.refine, 1 / factor),
+    made = refinedStep(world, matte, clip, at, frame, factor, refine),
+    painted = paintedAt(matte.painted, at);
+  if (!painted.length) return made;
+  return {
+    key: keyOf('painted matte', painted, factor, made.key),
+    inputs: [made],
+    keep: made.keep,
+    run([plane]: Plane[], arena, owned) {
+      const out = owned(0) ? plane! : copied(plane!, arena);
+      paintOver(out, painted, 1 / factor);
+      return out;
+    },
+  };
+}
+
+type Refining = ReturnType<typeof refinementsAt>;
+/** Frames to each side that a refinement looks at. */
+const framesOf = ({ kind, v }: Refining[number]): number => refinements[kind].frames?.(v as never) ?? 0;
+
+/** The matte after some refinements. The last of them that looks at frames beside this one takes the mattes there, as they are before it, as inputs. */
+function refinedStep(
+  world: MatteWorld,
+  matte: Matte,
+  clip: Clip | null,
+  at: number,
+  frame: number,
+  factor: Factor,
+  refine: Refining,
+): Step<Plane> {
+  const over = clip && clip.frames > 1 ? refine.findLastIndex((one) => framesOf(one) > 0) : -1;
+  // A still has nothing beside it.
+  if (over < 0) {
+    const alone = refine.filter((one) => framesOf(one) === 0);
+    return madeStep(world, matte, clip, at, frame, factor, alone);
+  }
+  const { shot, sources } = world,
+    reach = framesOf(refine[over]!),
+    // Frames beside this one of the clip stand beside it in the shot, unless it is retimed, where only the light of a clean plate would tell.
+    beside = Array.from({ length: 2 * reach + 1 }, (_, i) => i - reach).filter((d) => d !== 0 && at + d >= 0 && at + d < clip!.frames),
+    before = (d: number) => refinedStep(world, matte, clip, at + d, frame + d, factor, refine.slice(0, over)),
+    half = (d: number) => ownStep(shot, clip!, at + d, 2, sources),
+    rest = refine.slice(over),
+    plate = rest.some(({ kind }) => refinements[kind].inputs.includes('plate')) ? ownStep(shot, clip!, at, factor, sources) : null,
+    mattes = beside.map(before),
+    halves = beside.map(half),
+    own = before(0),
+    inputs: Step[] = [own, half(0), ...mattes, ...halves, ...(plate ? [plate] : [])];
+  return {
+    key: keyOf(
+      'steady matte',
+      rest,
+      inputs.map((i) => i.key),
+    ),
+    inputs,
+    keep: inputs.every((i) => i.keep === 'for frames') ? 'for frames' : 'for edits',
+    run(values: (Plane | Picture)[], arena) {
+      const n = beside.length,
+        near = beside.map((_, i) => ({ matte: values[2 + i] as Plane, half: values[2 + n + i] as Picture })),
+        read = { half: values[1] as Picture, near, ...(plate ? { plate: values[2 + 2 * n] as Picture } : {}) };
+      return refined(copied(values[0] as Plane, arena), rest, arena, read);
+    },
+  };
+}
+
+/** The matte as its sources and outlines make it, after refinements that look at this frame alone. */
+function madeStep(
+  world: MatteWorld,
+  matte: Matte,
+  clip: Clip | null,
+  at: number,
+  frame: number,
+  factor: Factor,
+  refine: Refining,
+): Step<Plane> {
   const { shot, sources: pictures, mounts } = world,
     size = sizeOf(clip ?? shot, factor),
     scale = 1 / factor,
@@ -174,7 +260,6 @@ export function clipMatteStep(world: MatteWorld, matte: Matte, clip: Clip | null
     }),
     made = given.map(({ step }) => step),
     drawn = outlines.map((o) => outlineAt(o, at, mounts)),
-    refine = refinementsAt(matte.refine, scale),
     guide = clip && refine.some(({ kind }) => refinements[kind].inputs.length) ? ownStep(shot, clip, at, factor, pictures) : null,
     modes = given.map(({ mode }) => mode),
     inputs: Step[] = [...made, ...(guide ? [guide] : [])];

@@ -1,5 +1,6 @@
 import type { Arena } from '../image/arena';
-import { clamp, smoothstep } from '../image/exactMath';
+import { brushAt, brushShare, nearBrush } from '../image/brush';
+import { clamp } from '../image/exactMath';
 import type { Picture } from '../image/picture';
 import type { Clip, Repair, Shot } from '../shot/schema';
 import type { Step } from './evaluate';
@@ -16,24 +17,6 @@ function sourceOf(clips: Shot['clips'], clip: Clip, at: number, repair: Repair):
   return { clip: from, frame: clamp(frame, 0, from.frames - 1) };
 }
 
-/** How far a place is from the way of a brush. */
-function distance(points: Repair['points'], x: number, y: number): number {
-  let least = Infinity;
-  for (let i = 0; i < points.length; i++) {
-    const [ax, ay] = points[i]!,
-      [bx, by] = points[Math.min(points.length - 1, i + 1)]!,
-      [dx, dy] = [bx - ax, by - ay],
-      long = dx * dx + dy * dy,
-      t = long > 0 ? clamp(((x - ax) * dx + (y - ay) * dy) / long, 0, 1) : 0,
-      [px, py] = [x - ax - t * dx, y - ay - t * dy];
-    least = Math.min(least, px * px + py * py);
-  }
-  return Math.sqrt(least);
-}
-/** Share of the brush at a distance from its middle: whole within its hard part, none from its radius on. */
-const shareAt = (d: number, radius: number, softness: number): number =>
-  d >= radius ? 0 : 1 - smoothstep(radius * (1 - softness / 100) - 1e-6, radius, d);
-
 /** The ring about a stroke whose light is compared, as a part of its radius. */
 const RING = 0.8;
 
@@ -41,17 +24,12 @@ const RING = 0.8;
 function lay(picture: Picture, from: Picture, repair: Repair, factor: number): void {
   const { width, height, data } = picture,
     k = 1 / factor,
-    points = repair.points.map(([x, y]): [number, number] => [x * k, y * k]),
-    radius = repair.radius * k,
+    brush = brushAt(repair, k),
+    { radius } = brush,
     [ox, oy] = [Math.round(repair.offset[0] * k), Math.round(repair.offset[1] * k)],
-    reach = radius * (1 + RING) + 1,
-    xs = points.map((p) => p[0]),
-    ys = points.map((p) => p[1]),
-    x0 = Math.max(0, Math.floor(Math.min(...xs) - reach)),
-    x1 = Math.min(width - 1, Math.ceil(Math.max(...xs) + reach)),
-    y0 = Math.max(0, Math.floor(Math.min(...ys) - reach)),
-    y1 = Math.min(height - 1, Math.ceil(Math.max(...ys) + reach));
-  if (x1 < x0 || y1 < y0) return;
+    near = nearBrush(brush, width, height, radius * RING);
+  if (!near) return;
+  const [x0, y0, x1, y1] = near.box;
   const wide = x1 - x0 + 1,
     shares = new Float32Array(wide * (y1 - y0 + 1)),
     own = [0, 0, 0],
@@ -59,8 +37,8 @@ function lay(picture: Picture, from: Picture, repair: Repair, factor: number): v
     placeIn = (x: number, y: number) => (clamp(y + oy, 0, from.height - 1) * from.width + clamp(x + ox, 0, from.width - 1)) * 4;
   for (let y = y0, i = 0; y <= y1; y++)
     for (let x = x0; x <= x1; x++, i++) {
-      const d = distance(points, x + 0.5, y + 0.5);
-      shares[i] = shareAt(d, radius, repair.softness);
+      const d = near.distance[i]!;
+      shares[i] = brushShare(d, brush);
       if (!repair.matched || d < radius || d > radius * (1 + RING)) continue;
       const p = (y * width + x) * 4,
         q = placeIn(x, y);

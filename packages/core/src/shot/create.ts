@@ -177,6 +177,7 @@ export const newMatte = (o: { id: string; name: string; source: SourceKind | nul
       newRefinement('f3', 'grow'),
       newRefinement('f4', 'blur', { radius: blur }),
     ],
+    painted: [],
   };
 };
 
@@ -264,6 +265,7 @@ export function newRow(
     group: null,
     twins: [],
     treatments: [],
+    strokes: [],
     matte: null,
     source: null,
     values: defaultsOf(kind.params) as Row['values'],

@@ -1,6 +1,7 @@
 import { refinements, newRefinement, type RefinementKind } from '../matte/refinements';
 import { matteSources, type SourceKind } from '../matte/sources';
 import type { MatteMode } from '../matte/modes';
+import type { PaintedStroke } from '../matte/painted';
 import type { StoredValue } from '../params';
 import { freshId, freshName, newMatte, newSource } from './create';
 import { edit, type Edit } from './edit';
@@ -145,4 +146,17 @@ export const refineMatte = (matte: string, by: Partial<Record<RefinementKind, Re
       if (there) Object.assign(there, values);
       else refine.push(newRefinement(freshId(refine, 'f'), kind as RefinementKind, values) as (typeof refine)[number]);
     }
+  });
+
+/** Lays a painted stroke over a matte. */
+export const paintMatte = (matte: string, stroke: Omit<PaintedStroke, 'id'>): Edit =>
+  edit(stroke.mode === 'add' ? 'Paint into matte' : 'Paint out of matte', (s) => {
+    const { painted } = s.mattes[matte]!;
+    painted.push({ ...stroke, points: stroke.points.map(([x, y]) => [x, y] as [number, number]), id: freshId(painted, 'p') });
+  });
+/** Takes painted strokes away. */
+export const removePainted = (matte: string, ids: readonly string[]): Edit =>
+  edit('Remove painted strokes', (s) => {
+    const one = s.mattes[matte]!;
+    one.painted = one.painted.filter((stroke) => !ids.includes(stroke.id));
   });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { matteModes } from '../matte/modes';
 import { keyEasings } from '../matte/outlineKeys';
+import { paintModes } from '../matte/painted';
 import { refinementKinds, refinements, type StoredRefinement } from '../matte/refinements';
 import { matteSources, sourceKinds, type StoredSource } from '../matte/sources';
 import { valuesShape } from '../params';
@@ -64,6 +65,19 @@ const refinementSchema = z.discriminatedUnion(
     z.strictObject({ id, kind: z.literal(kind), muted: z.boolean(), ...valuesShape(refinements[kind].params) }),
   ) as never,
 ) as unknown as z.ZodType<StoredRefinement>;
+/** A stroke painted over a matte, in the pixels of its clip. */
+const paintedSchema = z.strictObject({
+  id,
+  mode: z.enum(paintModes),
+  /** First and last frame of its clip on which it counts. */
+  first: frame,
+  last: frame,
+  /** The way of the brush's middle. */
+  points: z.array(pair).min(1).max(5000),
+  radius: finite.min(0.5).max(2000),
+  /** Share of the radius over which it fades out, 0..100 per cent. */
+  softness: finite.min(0).max(100),
+});
 export const matteSchema = z.strictObject({
   id,
   name,
@@ -76,6 +90,8 @@ export const matteSchema = z.strictObject({
   outlines: z.array(outlineSchema).max(60),
   /** In this order. */
   refine: z.array(refinementSchema).max(30),
+  /** They are laid over all that was made and refined, in this order. */
+  painted: z.array(paintedSchema).max(2000),
 });
 
 /** The mattes that a matte is made of, however far; itself where it is made of itself. */

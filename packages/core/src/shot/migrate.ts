@@ -241,8 +241,10 @@ const toRows = (old: Json): Json => ({
         { id: 'f4', kind: 'blur', muted: false, radius: blur },
         ...(invert ? [{ id: 'f5', kind: 'invert', muted: false }] : []),
       ],
+      painted: [],
     };
   }),
+  rows: mapped(old.rows, (r) => ({ ...r, strokes: [] })),
 });
 
 const steps: Record<number, (old: Json) => Json> = {

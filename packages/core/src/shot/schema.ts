@@ -252,6 +252,8 @@ export const rowSchema = z.object({
   group: id.nullable(),
   twins: z.array(twinSchema).max(40),
   treatments: z.array(treatmentSchema).max(20),
+  /** Where the front of its arrival stands on a frame, counted from its first: lines in the coordinates of what its mount is on. */
+  strokes: z.array(z.strictObject({ id, frame: z.number().int().min(0).max(1_000_000), points: z.array(pair).min(1).max(2000) })).max(60),
   values: valuesSchema,
   curves: curvesSchema,
 });

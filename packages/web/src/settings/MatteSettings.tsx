@@ -20,6 +20,7 @@ import { useChecks } from '../workbench/useChecks';
 import { TextField } from './CueSettings';
 import { ChoiceField } from './fields';
 import { MatteDoubts } from './MatteDoubts';
+import { MattePaint } from './MattePaint';
 import { MatteRefinements } from './MatteRefinements';
 import { MatteSources } from './MatteSources';
 import { OutlineFiles } from './OutlineFiles';
@@ -81,6 +82,7 @@ export function MatteSettings({ id }: { id: string }) {
       <OutlineSettings matte={matte} at={at} />
       <OutlineFiles matte={matte} at={at} />
       <MatteRefinements matte={matte} />
+      <MattePaint matte={matte} />
       <MatteDoubts matte={matte} />
       <MatteClip matte={matte} />
       <h3>Used as</h3>

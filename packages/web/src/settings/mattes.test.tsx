@@ -109,3 +109,21 @@ test('a matte becomes a named part of a subject', async () => {
   await userEvent.selectOptions(screen.getByLabelText('Part of'), 'Walker');
   expect(matte().part).toBe('s1');
 });
+
+test('painted strokes are listed by their frames; a press goes there, and they can be removed', async () => {
+  const stroke = { mode: 'add' as const, radius: 9, softness: 0, points: [[30, 30] as [number, number]] };
+  begin(
+    s.paintMatte('k2', { ...stroke, first: 12, last: 12 }),
+    s.paintMatte('k2', { ...stroke, first: 12, last: 12 }),
+    s.paintMatte('k2', { ...stroke, first: 20, last: 95 }),
+  );
+  await userEvent.click(section('Paint').getByText('1013'));
+  expect(useShot.getState().frame).toBe(1013);
+  expect(section('Paint').getByText('1021 to 1096')).toBeTruthy();
+  await userEvent.click(section('Paint').getByLabelText('Paint out what is too much'));
+  expect(useShot.getState().tool).toMatchObject({ kind: 'paint matte', state: { matte: 'k2', mode: 'take away', span: 'this frame' } });
+  await userEvent.selectOptions(section('Paint').getByLabelText('Counts on'), 'all frames');
+  expect(useShot.getState().tool).toMatchObject({ state: { span: 'all frames' } });
+  await userEvent.click(section('Paint').getByLabelText('Remove what was painted on 1013'));
+  expect(matte().painted).toHaveLength(1);
+});

@@ -3,6 +3,7 @@ import type { ToolDefinition } from './describe';
 import { drawOutline } from './drawOutline';
 import { isolateBody } from './isolateBody';
 import { drawShape } from './drawShape';
+import { paintMatte } from './paintMatte';
 import { pickColour } from './pickColour';
 import { pickForEffect } from './pickForEffect';
 import { repair } from './repair';
@@ -17,6 +18,7 @@ const register = {
   'draw shape': drawShape,
   isolate: isolateBody,
   strokes,
+  'paint matte': paintMatte,
   repair,
 };
 /** Every tool by its kind. */

@@ -1,6 +1,6 @@
-import { Circle, Line } from 'react-konva';
 import { addRepair, appearanceOf, onClip, onPicture, type Repair } from '@wraithos/core/shot';
 import { useShot, type ShotState } from '../state/shotStore';
+import { BrushRing, BrushWay } from '../viewer/brushMarks';
 import { usePointer } from '../viewer/pointer';
 import { colours } from '../viewer/marks';
 import { toScreen, type Space } from '../viewer/space';
@@ -30,30 +30,12 @@ function Brush({ state, space }: { state: Repairing; space: Space }) {
     radius = state.radius * scale * space.zoom;
   return (
     <>
-      {state.points.length > 0 && (
-        <Line
-          points={state.points.flatMap((p) => screen(p))}
-          stroke={colours.matte}
-          strokeWidth={2 * radius}
-          opacity={0.35}
-          lineCap="round"
-          lineJoin="round"
-          listening={false}
-        />
-      )}
+      {state.points.length > 0 && <BrushWay points={state.points.map(screen)} radius={radius} colour={colours.matte} />}
       {own && (
         <>
-          <Circle x={screen(own)[0]} y={screen(own)[1]} radius={radius} stroke={colours.matte} strokeWidth={1.5} listening={false} />
+          <BrushRing at={screen(own)} radius={radius} colour={colours.matte} />
           {(state.offset[0] !== 0 || state.offset[1] !== 0) && (
-            <Circle
-              x={screen([own[0] + state.offset[0], own[1] + state.offset[1]])[0]}
-              y={screen([own[0] + state.offset[0], own[1] + state.offset[1]])[1]}
-              radius={radius}
-              stroke={colours.matte}
-              strokeWidth={1.5}
-              dash={[4, 4]}
-              listening={false}
-            />
+            <BrushRing at={screen([own[0] + state.offset[0], own[1] + state.offset[1]])} radius={radius} colour={colours.matte} dashed />
           )}
         </>
       )}

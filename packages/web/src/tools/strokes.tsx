@@ -1,8 +1,8 @@
-import { Circle, Line } from 'react-konva';
 import { create } from 'zustand';
 import { corner, insideOf, type AreaLine, type AreaStroke } from '@wraithos/core/matte';
 import { matteClip, together, type OutlineMode } from '@wraithos/core/shot';
 import { useShot, type ShotState } from '../state/shotStore';
+import { BrushRing, BrushWay } from '../viewer/brushMarks';
 import { usePointer } from '../viewer/pointer';
 import { colours, Outlined } from '../viewer/marks';
 import { toScreen, type Space } from '../viewer/space';
@@ -63,30 +63,17 @@ function Strokes({ state, space }: { state: Stroking; space: Space }) {
   return (
     <>
       {state.strokes.map((s, i) => (
-        <Line
+        <BrushWay
           key={i}
-          points={s.points.flatMap(([x, y]) => toScreen(space, x, y))}
-          stroke={paint(s.inside)}
-          strokeWidth={2 * s.radius * space.zoom}
-          opacity={0.45}
-          lineCap="round"
-          lineJoin="round"
-          listening={false}
+          points={s.points.map(([x, y]) => toScreen(space, x, y))}
+          radius={s.radius * space.zoom}
+          colour={paint(s.inside)}
         />
       ))}
       {lines.map((l, i) => (
         <Outlined key={i} points={l.points.flatMap(([x, y]) => toScreen(space, x, y))} closed colour={colours.matte} />
       ))}
-      {at && (
-        <Circle
-          x={toScreen(space, ...at)[0]}
-          y={toScreen(space, ...at)[1]}
-          radius={Math.max(2, BRUSH * width) * space.zoom}
-          stroke={paint(state.inside)}
-          strokeWidth={1.5}
-          listening={false}
-        />
-      )}
+      {at && <BrushRing at={toScreen(space, ...at)} radius={Math.max(2, BRUSH * width) * space.zoom} colour={paint(state.inside)} />}
     </>
   );
 }

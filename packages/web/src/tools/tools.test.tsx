@@ -31,6 +31,7 @@ test('every tool says what to do next and how to leave it', () => {
     'draw shape': { matte: 'k1', mode: 'add', shape: 'ellipse', way: [] },
     isolate: {},
     repair: { ...brush, points: [] },
+    'paint matte': { matte: 'k1', mode: 'add', span: 'this frame', radius: 9, softness: 0, points: [] },
     strokes: { matte: 'k1', mode: 'add', inside: true, strokes: [] },
   };
   expect(Object.keys(tools).sort()).toEqual(Object.keys(states).sort());
@@ -220,4 +221,39 @@ test('a repair is painted by pressing and dragging: one stroke, and the brush st
   expect(stateOf(now().tool, 'repair')!.points).toEqual([]);
   now().undo();
   expect(shotNow().clips.c1!.repairs).toEqual([]);
+});
+
+test('a brush paints into a matte on the frames that it says; X paints out; each stroke is one step to undo', () => {
+  const paint = (span: 'this frame' | 'from this frame on' | 'all frames') =>
+    now().set({ tool: take('paint matte', { matte: 'k1', mode: 'add', span, radius: 10, softness: 30, points: [] }), frame: 1011 });
+  const stroke = (...ats: [number, number][]) => {
+    press(...ats[0]!);
+    for (const at of ats.slice(1)) {
+      const { tool } = now(),
+        held = inHand(tool)!;
+      now().set({ tool: onwards(tool!, held.definition.drag!(held.state, at, now())) });
+    }
+    const { tool } = now(),
+      held = inHand(tool)!;
+    now().set({ tool: onwards(tool!, held.definition.lift!(held.state, now())) });
+  };
+  const painted = () => shotNow().mattes.k1!.painted.map(({ mode, first, last, points }) => [mode, first, last, points.length]);
+  paint('this frame');
+  // What is nearer than an eighth of the brush adds nothing.
+  stroke([20, 20], [20.5, 20], [40, 20]);
+  key('x');
+  stroke([30, 30]);
+  paint('from this frame on');
+  stroke([5, 5]);
+  paint('all frames');
+  stroke([5, 5]);
+  expect(painted()).toEqual([
+    ['add', 10, 10, 2],
+    ['take away', 10, 10, 1],
+    ['add', 10, 95, 1],
+    ['add', 0, 95, 1],
+  ]);
+  now().undo();
+  now().undo();
+  expect(painted()).toHaveLength(2);
 });

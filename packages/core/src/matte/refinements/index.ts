@@ -1,11 +1,11 @@
 import type { Pictures } from '../../image/arena';
-import type { Picture, Plane } from '../../image/picture';
+import type { Plane } from '../../image/picture';
 import { clampedLine } from '../../image/planeMath';
 import { defaultsOf, type StoredOf } from '../../params/describe';
 import { valuesAt } from '../../params/values';
 import { blur } from './blur';
 import { despeckle } from './despeckle';
-import type { RefinedBy, Refinement } from './describe';
+import type { Refinement, RefinementReads } from './describe';
 import { feather } from './feather';
 import { fillHoles } from './fillHoles';
 import { followEdges } from './followEdges';
@@ -13,6 +13,7 @@ import { grow } from './grow';
 import { invert } from './invert';
 import { levels } from './levels';
 import { smoothCorners } from './smoothCorners';
+import { steady } from './steady';
 
 const register = {
   despeckle,
@@ -22,6 +23,7 @@ const register = {
   'follow edges': followEdges,
   feather,
   blur,
+  steady,
   levels,
   invert,
 };
@@ -50,10 +52,10 @@ export function refined(
   matte: Plane,
   list: ReturnType<typeof refinementsAt>,
   pictures: Pictures,
-  read: Readonly<Record<RefinedBy, Picture>> | null,
+  read: Partial<RefinementReads> | null,
 ): Plane {
   let out = matte;
-  for (const { kind, v } of list) out = refinements[kind].apply(out, v as never, pictures, read!);
+  for (const { kind, v } of list) out = refinements[kind].apply(out, v as never, pictures, read as RefinementReads);
   return clampedLine(out, 1, 0, pictures, out);
 }
 export * from './describe';
