@@ -39,6 +39,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
       subjectPixels: 430,
       subjectMetres: 1.76,
       traces: true,
+      strokes: [],
     });
     const values = (frameInRow: number) =>
         valuesAt(e.params, { ...defaultsOf(e.params), ...('progress' in e.params ? { progress: 2 * frameInRow } : {}) }, {}, 0, 1) as never,
@@ -51,6 +52,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
               plate: size === 'quarter' ? smallPlate : plate,
               clean: plate,
               matte: size === 'quarter' ? smallMatte : matte,
+              pattern: size === 'quarter' ? smallMatte : matte,
               mount: pose(560, 300),
               aim: pose(900, 240),
               element: null,

@@ -22,6 +22,7 @@ export const drawOn = (pictures: Pictures, width: number, height: number, more: 
   subjectPixels: 30,
   subjectMetres: 1.7,
   traces: false,
+  strokes: [],
   ...more,
 });
 

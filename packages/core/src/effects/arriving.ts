@@ -1,8 +1,8 @@
-import { cos, radians, sin, smoothstep } from '../image/exactMath';
+import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
 import type { Plane } from '../image/picture';
 import { arrivalOrder, type Arrival } from '../matte/arrival';
 import type { Frame } from '../motion/frame';
-import type { Canvas, Front, OwnRecipe, Site, Suggestion } from './describe';
+import type { Canvas, Front, FrontStroke, OwnRecipe, Site, Suggestion } from './describe';
 
 /** Values by which a body goes or comes part by part. Lengths and places in one unit of length. */
 interface Arriving {
@@ -15,8 +15,17 @@ interface Arriving {
   seed: number;
 }
 
-/** The arrival of these values, with lengths divided by `scale` so that it always speaks of whole-shot pixels. */
-export const arrivalOf = (v: Arriving, scale: number): Arrival => ({
+/**
+ * The arrival of these values, with lengths divided by `scale` so that it always speaks of whole-shot pixels.
+ * @param strokes where its front stands, and @param reached the order that it has come to at a progress.
+ */
+export const arrivalOf = (
+  v: Arriving,
+  scale: number,
+  strokes: readonly FrontStroke[] = [],
+  reached: (progress: number) => number = (progress) => progress,
+): Arrival => ({
+  strokes: v.shape === 'strokes' ? strokes.map(({ progress, points }) => ({ order: clamp(reached(progress), 0, 1), points })) : [],
   shape: v.shape,
   from: [v.from[0] / scale, v.from[1] / scale],
   direction: v.direction,
@@ -38,11 +47,15 @@ export function passedBy(arrival: Arrival, reached: number, soft: number, mount:
 /** Where the front of it stands once it has gone `way` (the values' unit); null where it has not begun. */
 export function frontOf(v: Arriving, way: number): Front | null {
   const a = radians(v.direction);
-  // Along a body the front has no simple line.
-  if (v.shape === 'along the body') return null;
+  // Others have no simple line.
+  if (v.shape !== 'radius' && v.shape !== 'direction') return null;
   if (v.shape === 'radius') return way > 0 ? { shape: 'circle', about: v.from, radius: way } : null;
   return { shape: 'line', about: [v.from[0] + cos(a) * way, v.from[1] + sin(a) * way], direction: v.direction };
 }
+
+/** Inputs that an arrival of these values does without. */
+export const withoutPattern = <N extends string>({ shape }: Pick<Arriving, 'shape'>, names: readonly N[]): readonly N[] =>
+  shape === 'a matte' ? [] : names;
 
 /** Progress from 0 to 100 % over 1.83 s, or as long as there is room for: how a new arrival runs. */
 export function arrivingCurves({ rest, framesPerSecond }: Site): Suggestion['curves'] {

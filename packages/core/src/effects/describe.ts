@@ -23,12 +23,12 @@ export const laneTitles: Record<Lane, string> = {
 export const lanes: readonly Lane[] = ['whole', 'foreground', 'front', 'on', 'behind', 'background'];
 
 /**
- * `mount` and `aim` are the frames of what the row hangs on and of what it reaches for; where an optional one is not there, the picture's own frame
+ * `pattern` is the matte whose values say in which order something arrives. `mount` and `aim` are the frames of what the row hangs on and of what it reaches for; where an optional one is not there, the picture's own frame
  * stands in. `element` is all pictures of the clip that the row uses, small and in their own shape; `moment` is what its own parameters of time (see
  * `placing/retime.ts`) show of it at the frame, at the draft's size and in its own shape; `plates` and
  * `mattes` are those of the frames that the effect's `times` names.
  */
-export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'mount' | 'aim' | 'element' | 'moment' | 'plates' | 'mattes';
+export type InputKind = 'below' | 'plate' | 'clean' | 'matte' | 'pattern' | 'mount' | 'aim' | 'element' | 'moment' | 'plates' | 'mattes';
 export interface Input {
   kind: InputKind;
   optional?: boolean;
@@ -38,7 +38,7 @@ export interface Input {
   title: string;
 }
 export type Inputs = Record<string, Input>;
-type Got<K extends InputKind> = K extends 'matte'
+type Got<K extends InputKind> = K extends 'matte' | 'pattern'
   ? Plane
   : K extends 'mount' | 'aim'
     ? Frame
@@ -63,6 +63,11 @@ export interface Canvas {
   height: number;
   scale: number;
 }
+/** A line, whole-shot pixels from the mount, that the front of an arrival reaches at a progress. */
+export interface FrontStroke {
+  progress: number;
+  points: readonly (readonly [number, number])[];
+}
 /**
  * What an effect may know of its surroundings. It gets only what it names in `facts`, and all of that is in the keys of its pictures, so that none is
  * ever stale.
@@ -79,6 +84,8 @@ export interface Facts {
   subjectMetres: number;
   /** The subject has traces in the plate (shadow, light) that fade with it. */
   traces: boolean;
+  /** Lines that the front of its arrival reaches at a progress, 0..1, in the coordinates of what it hangs on. */
+  strokes: readonly FrontStroke[];
 }
 export type Fact = keyof Facts;
 /** The canvas, with those facts that an effect (or a part of it) reads. */

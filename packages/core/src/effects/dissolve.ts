@@ -5,8 +5,8 @@ import { arrivalOrder, arrivalParams, spreads, type Arrival } from '../matte/arr
 import { bornAt, CELL, drawFlakes, moveOn, noFlakes, unpackFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
-import { effect, type Canvas, type Draw } from './describe';
-import { arrivalOf, arrivingCurves, frontOf, passedBy } from './arriving';
+import { effect, type Canvas, type Draw, type FrontStroke } from './describe';
+import { arrivalOf, arrivingCurves, frontOf, passedBy, withoutPattern } from './arriving';
 import { reachBeyond } from './body';
 import { recipes } from './recipes/dissolve';
 
@@ -197,6 +197,12 @@ function reachedBy(progress: number, arrival: Arrival, rim: number): number {
   return -margin + progress * (1 + 2 * margin);
 }
 
+/** Its arrival, in whole-shot pixels, with the strokes at the order that their progress reaches. */
+function arriving(v: Parameters<typeof arrivalOf>[0], scale: number, rim: number, strokes: readonly FrontStroke[]): Arrival {
+  const plain = arrivalOf(v, scale);
+  return arrivalOf(v, scale, strokes, (progress) => reachedBy(progress, plain, rim));
+}
+
 /**
  * A body that comes apart into flakes. One field, the order in which its points are reached, drives all of it: what vanishes to
  * the clean plate, where the rim glows, where flakes are born, and how far the traces have faded.
@@ -210,7 +216,7 @@ export const dissolve = effect({
   shown: { frame: 1086 },
   lanes: ['on'],
   removes: true,
-  facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres', 'traces'],
+  facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres', 'traces', 'strokes'],
   origin: 'corner',
   happens: true,
   suggest: (site) => ({
@@ -227,7 +233,10 @@ export const dissolve = effect({
     mount: { kind: 'mount', optional: true, title: 'Mount' },
     smallPlate: { kind: 'plate', size: 'quarter', title: 'Performance, quarter size' },
     smallMatte: { kind: 'matte', size: 'quarter', title: 'Subject, quarter size' },
+    pattern: { kind: 'pattern', optional: true, title: 'Order' },
+    smallPattern: { kind: 'pattern', size: 'quarter', optional: true, title: 'Order, quarter size' },
   },
+  without: (v) => withoutPattern(v, ['pattern', 'smallPattern']),
   // With no progress nothing is gone, but flakes may still fly: only the way up to the first progress is idle.
   idle(v, frameInRow, at) {
     if (v.progress > 0) return false;
@@ -238,7 +247,10 @@ export const dissolve = effect({
   alive: (v, { area }) => (v.density / 100) * area,
   history: {
     uses: past,
-    reads: (v, before) => (v.progress > before.progress ? ['smallPlate', 'smallMatte', 'mount'] : []),
+    reads: (v, before) =>
+      v.progress > before.progress
+        ? ['smallPlate', 'smallMatte', 'mount', ...(v.shape === 'a matte' ? ['smallPattern' as const] : [])]
+        : [],
     before: { progress: 0 },
     start: noFlakes,
     // A plane counts for itself.
@@ -260,16 +272,16 @@ export const dissolve = effect({
       return moveOn(state, air, draw.pictures, v.progress > before.progress ? newborn(v, before, read, draw) : null);
     },
   },
-  render(draw, v, { matte, mount }, state) {
+  render(draw, v, { matte, mount, pattern }, state) {
     const { pictures, width, height, scale } = draw,
       body = mount.resized(1 / scale),
-      arrival = arrivalOf(v, scale),
+      arrival = arriving(v, scale, v.rim / scale, draw.strokes),
       p = v.progress <= 0 ? -1e6 : reachedBy(v.progress, arrival, v.rim / scale),
       { reach } = arrival,
       edge = 1.1 / scale / reach,
       rim = Math.max(0.5 / scale, v.rim / scale) / reach;
     const cover = reachBeyond(matte, scale, draw),
-      order = arrivalOrder(arrival, body, scale, [p - edge, p + 8 * rim + edge], width, height, pictures, cover, { matte, scale }),
+      order = arrivalOrder(arrival, body, scale, [p - edge, p + 8 * rim + edge], width, height, pictures, cover, { matte, scale, pattern }),
       removal = pictures.takePlane(width, height),
       skin = pictures.takePicture(width, height),
       params = pictures.takePlane(16, 1);
@@ -339,12 +351,12 @@ export const dissolve = effect({
 function newborn(
   v: Past,
   before: Past,
-  read: { smallMatte: Plane; smallPlate: Picture; mount: Frame },
-  draw: Draw<'frame' | 'subjectPixels'>,
+  read: { smallMatte: Plane; smallPlate: Picture; smallPattern: Plane | null; mount: Frame },
+  draw: Draw<'frame' | 'subjectPixels' | 'strokes'>,
 ): Flakes {
   const { smallMatte, smallPlate, mount } = read,
     { pictures } = draw,
-    arrival = arrivalOf(v, 1),
+    arrival = arriving(v, 1, v.rim, draw.strokes),
     reached: [number, number] = [
       before.progress <= 0 ? -1e6 : reachedBy(before.progress, arrivalOf(before, 1), before.rim),
       reachedBy(v.progress, arrival, v.rim),
@@ -355,6 +367,7 @@ function newborn(
     order = arrivalOrder(arrival, mount, 1 / CELL, span, smallMatte.width, smallMatte.height, pictures, smallMatte, {
       matte: smallMatte,
       scale: 1 / CELL,
+      pattern: read.smallPattern,
     });
   const born = bornAt(smallMatte, order, smallPlate, {
     seed: v.seed,

@@ -20,6 +20,7 @@ const draw = (frameInRow: number, more: Partial<Draw<Fact>> = {}): Draw<Fact> =>
   subjectPixels: 85,
   subjectMetres: 1.7,
   traces: false,
+  strokes: [],
   ...more,
 });
 /** Still air, one size, no chance but that of the seed. */

@@ -4,11 +4,11 @@ import { withAddresses } from '../image/kernelCall';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
-import { arrivalOrder, spreads, type Arrival } from '../matte/arrival';
+import { arrivalOrder, spreads, type Arrival, type Spreading } from '../matte/arrival';
 import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
 import { emptyRegion, placed, regionAround, type Region } from './region';
-import { arrivalOf, arrivingCurves, frontOf, passedBy } from './arriving';
+import { arrivalOf, arrivingCurves, frontOf, passedBy, withoutPattern } from './arriving';
 import { boxOf, fallOff, reachBeyond } from './body';
 import { param, type Values } from '../params/describe';
 import { effect, type Canvas } from './describe';
@@ -147,7 +147,7 @@ export const materialise = effect({
   shown: { frame: 1087 },
   lanes: ['on'],
   removes: true,
-  facts: ['traces'],
+  facts: ['traces', 'strokes'],
   origin: 'corner',
   happens: true,
   suggest: (site) => ({
@@ -162,22 +162,22 @@ export const materialise = effect({
     matte: { kind: 'matte', title: 'Subject' },
     plate: { kind: 'plate', title: 'Performance' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
+    pattern: { kind: 'pattern', optional: true, title: 'Order' },
   },
+  without: (v) => withoutPattern(v, ['pattern']),
   idle: (v) => v.progress >= 1,
-  render(draw, v, { matte, plate, mount }) {
+  render(draw, v, { matte, plate, mount, pattern }) {
     const { pictures, width, height, scale } = draw,
       standing = mount.resized(1 / scale),
-      arrival = arrivalOf(v, scale),
+      arrival = arrivalOf(v, scale, draw.strokes, (progress) => begun({ ...v, progress }, scale)),
       reached = begun(v, scale),
+      by = { matte, scale, pattern },
       removal = emptyPlane(width, height, pictures),
       cover = reachBeyond(matte, scale, draw),
       // Beyond both ends of the zone only the side counts.
-      order = arrivalOrder(arrival, standing, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover, {
-        matte,
-        scale,
-      }),
+      order = arrivalOrder(arrival, standing, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover, by),
       blurred = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null,
-      motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, matte, standing, reached, draw) : null,
+      motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, by, standing, reached, draw) : null,
       // The body comes among the motes that are before it.
       coming = motes?.front ?? emptyRegion(draw, pictures),
       box = boxOf(cover, Math.ceil(v.blurred * 1.5) + 2, pictures) ?? [0, 0, 0, 0],
@@ -263,16 +263,17 @@ const SIDE = 2 * CELL;
 function flyIn(
   v: V,
   arrival: Arrival,
-  matte: Plane,
+  by: Spreading,
   standing: Frame,
   reached: number,
   draw: Canvas,
 ): { front: Picture; behind: Picture | undefined } {
   const { pictures, width, height, scale } = draw,
+    { matte } = by,
     sheet = sheetOf('soft dot'),
     columns = Math.ceil(width / scale / SIDE),
     rows = Math.ceil(height / scale / SIDE),
-    small = arrivalOrder(arrival, standing, 1 / SIDE, [-10, 10], columns, rows, pictures, null, { matte, scale }),
+    small = arrivalOrder(arrival, standing, 1 / SIDE, [-10, 10], columns, rows, pictures, null, by),
     grown = standing.scaleAt([0, 0]),
     density = (v.motes * SIDE * SIDE) / 100,
     at = (cx: number, cy: number) =>

@@ -1,6 +1,6 @@
 import { AffineFrame } from '../motion';
 import { Arena, exactMath, newPlane, type Plane } from '../image';
-import { alongAt, distanceAlong } from './alongBody';
+import { cellAt, distanceAlong } from './alongBody';
 import { arrivalOrder, type Arrival } from './arrival';
 
 /** A body with an arm that is bent back to it: from the shoulder down to the elbow, and up to the hand beside the head, over a gap. */
@@ -20,7 +20,7 @@ function bent() {
 test('in the open it is the distance itself, to four per cent', () => {
   const all = newPlane(320, 240);
   all.data.fill(1);
-  const field = distanceAlong(all, 1, [100, 90]);
+  const field = distanceAlong(all, 1, [[100, 90]]);
   for (const [x, y] of [
     [300, 90],
     [100, 20],
@@ -28,37 +28,37 @@ test('in the open it is the distance itself, to four per cent', () => {
     [30, 200],
   ] as const) {
     const truth = exactMath.hypot(x - 100, y - 90);
-    expect(Math.abs(alongAt(field, x, y) - truth) / truth).toBeLessThan(0.04);
+    expect(Math.abs(cellAt(field, x, y) - truth) / truth).toBeLessThan(0.04);
   }
 });
 test('it goes up the arm to the hand, and not across the gap', () => {
-  const field = distanceAlong(bent(), 1, [140, 200]),
-    hand = alongAt(field, 215, 160);
+  const field = distanceAlong(bent(), 1, [[140, 200]]),
+    hand = cellAt(field, 215, 160);
   // Straight over the gap it is 85 px; along shoulder, elbow and forearm some 370.
   expect(hand).toBeGreaterThan(230);
-  expect(alongAt(field, 290, 110)).toBeLessThan(hand);
-  expect(alongAt(field, 285, 220)).toBeLessThan(hand);
+  expect(cellAt(field, 290, 110)).toBeLessThan(hand);
+  expect(cellAt(field, 285, 220)).toBeLessThan(hand);
   // A part that hangs on nothing is reached all the same.
   const apart = bent();
   for (let y = 20; y < 40; y++) apart.data.fill(1, y * 400 + 340, y * 400 + 380);
-  expect(alongAt(distanceAlong(apart, 1, [140, 200]), 360, 30)).toBeLessThan(1200);
+  expect(cellAt(distanceAlong(apart, 1, [[140, 200]]), 360, 30)).toBeLessThan(1200);
 });
 test('half the size gives the same distances', () => {
   const half = newPlane(200, 200),
     whole = bent();
   for (let y = 0; y < 200; y++) for (let x = 0; x < 200; x++) half.data[y * 200 + x] = whole.data[2 * y * 400 + 2 * x]!;
-  const [a, b] = [distanceAlong(whole, 1, [140, 200]), distanceAlong(half, 0.5, [140, 200])];
+  const [a, b] = [distanceAlong(whole, 1, [[140, 200]]), distanceAlong(half, 0.5, [[140, 200]])];
   for (const [x, y] of [
     [215, 160],
     [140, 370],
     [290, 110],
   ] as const)
-    expect(Math.abs(alongAt(a, x, y) - alongAt(b, x, y))).toBeLessThan(4);
+    expect(Math.abs(cellAt(a, x, y) - cellAt(b, x, y))).toBeLessThan(4);
 });
 
 test('an order along the body goes with it, in its own size, and holds the noise of its edge', () => {
   const arena = new Arena(32 * 2 ** 20),
-    arrival: Arrival = { shape: 'along the body', from: [0, 0], direction: 0, reach: 400, ragged: 0, raggedSize: 20, seed: 3 },
+    arrival: Arrival = { shape: 'along the body', from: [0, 0], direction: 0, reach: 400, ragged: 0, raggedSize: 20, seed: 3, strokes: [] },
     put = (plane: Plane, dx: number, dy: number): Plane => {
       const out = arena.takePlane(400, 400);
       out.data.fill(0);
@@ -71,7 +71,7 @@ test('an order along the body goes with it, in its own size, and holds the noise
     },
     orderOf = (of: Arrival, x: number, y: number, grown = 1) => {
       const matte = put(bent(), x - 140, y - 200);
-      return arrivalOrder(of, AffineFrame.turned(x, y, 0, grown), 1, [-9, 9], 400, 400, arena, null, { matte, scale: 1 });
+      return arrivalOrder(of, AffineFrame.turned(x, y, 0, grown), 1, [-9, 9], 400, 400, arena, null, { matte, scale: 1, pattern: null });
     },
     still = orderOf(arrival, 140, 200),
     moved = orderOf(arrival, 160, 192),

@@ -12,20 +12,19 @@ const LONGEST = 4,
 const ROUNDS = 12,
   SETTLED = 0.5;
 
-/** Distances from a place, cell by cell. */
-export interface AlongField {
+/** A value for each cell of a picture: a distance, whole-shot pixels, or a place in an order. */
+export interface CellField {
   columns: number;
   rows: number;
-  /** Whole-shot pixels. */
-  distance: Float32Array;
+  values: Float32Array;
 }
 
 /**
- * How far each cell of a picture lies from a place along the body: the shortest way that stays in a matte, as a wave runs that is slow outside of it (the
+ * How far each cell of a picture lies from places along the body: the shortest way that stays in a matte, as a wave runs that is slow outside of it (the
  * eikonal equation, by fast sweeping: H. Zhao, "A fast sweeping method for Eikonal equations", 2005).
- * @param matte at `scale` of its pixels to a whole-shot pixel. @param from the place, whole-shot pixels.
+ * @param matte at `scale` of its pixels to a whole-shot pixel. @param from the places, whole-shot pixels: the nearest one counts. @param longest how many times the straight way a way is at the most.
  */
-export function distanceAlong(matte: Plane, scale: number, from: readonly [number, number]): AlongField {
+export function distanceAlong(matte: Plane, scale: number, from: readonly (readonly [number, number])[], longest = LONGEST): CellField {
   const columns = Math.max(2, Math.ceil(matte.width / scale / STRIDE)),
     rows = Math.max(2, Math.ceil(matte.height / scale / STRIDE)),
     distance = new Float32Array(columns * rows).fill(1e9),
@@ -36,12 +35,17 @@ export function distanceAlong(matte: Plane, scale: number, from: readonly [numbe
       cost[p] = matte.data[line + Math.min(matte.width - 1, Math.floor((x + 0.5) * STRIDE * scale))]! > 0.5 ? STRIDE : OUTSIDE * STRIDE;
   }
   // Near the beginning the distance is what it is.
-  const [fx, fy] = [Math.min(columns - 0.5, Math.max(0.5, from[0] / STRIDE)), Math.min(rows - 0.5, Math.max(0.5, from[1] / STRIDE))];
-  for (let y = Math.max(0, Math.floor(fy) - 2); y <= Math.min(rows - 1, fy + 2); y++)
-    for (let x = Math.max(0, Math.floor(fx) - 2); x <= Math.min(columns - 1, fx + 2); x++) {
-      const d = hypot(x + 0.5 - fx, y + 0.5 - fy);
-      if (d <= 1.5) distance[y * columns + x] = d * cost[y * columns + x]!;
-    }
+  const begins = from.map(([x, y]): [number, number] => [
+    Math.min(columns - 0.5, Math.max(0.5, x / STRIDE)),
+    Math.min(rows - 0.5, Math.max(0.5, y / STRIDE)),
+  ]);
+  for (const [fx, fy] of begins)
+    for (let y = Math.max(0, Math.floor(fy) - 2); y <= Math.min(rows - 1, fy + 2); y++)
+      for (let x = Math.max(0, Math.floor(fx) - 2); x <= Math.min(columns - 1, fx + 2); x++) {
+        const d = hypot(x + 0.5 - fx, y + 0.5 - fy),
+          p = y * columns + x;
+        if (d <= 1.5) distance[p] = Math.min(distance[p]!, d * cost[p]!);
+      }
   for (let round = 0; round < ROUNDS; round++) {
     let changed = 0;
     for (let sweep = 0; sweep < 4; sweep++) {
@@ -65,19 +69,22 @@ export function distanceAlong(matte: Plane, scale: number, from: readonly [numbe
     if (changed < SETTLED) break;
   }
   for (let y = 0, p = 0; y < rows; y++)
-    for (let x = 0; x < columns; x++, p++)
-      distance[p] = Math.min(distance[p]!, LONGEST * STRIDE * hypot(x + 0.5 - fx, y + 0.5 - fy) + LITTLE);
-  return { columns, rows, distance };
+    for (let x = 0; x < columns; x++, p++) {
+      // Only what hangs on nothing is so far that the straight way counts.
+      if (distance[p]! < LITTLE) continue;
+      let straight = 1e9;
+      for (const [fx, fy] of begins) straight = Math.min(straight, hypot(x + 0.5 - fx, y + 0.5 - fy));
+      distance[p] = Math.min(distance[p]!, longest * STRIDE * straight + LITTLE);
+    }
+  return { columns, rows, values: distance };
 }
 
-/** The distance at a place, whole-shot pixels, mixed from the four cells around it. */
-export function alongAt({ columns, rows, distance }: AlongField, x: number, y: number): number {
+/** The value at a place, whole-shot pixels, mixed from the four cells around it. */
+export function cellAt({ columns, rows, values }: CellField, x: number, y: number): number {
   const cx = Math.min(columns - 1.001, Math.max(0, x / STRIDE - 0.5)),
     cy = Math.min(rows - 1.001, Math.max(0, y / STRIDE - 0.5)),
     [ix, iy] = [Math.floor(cx), Math.floor(cy)],
     [u, v] = [cx - ix, cy - iy],
     p = iy * columns + ix;
-  return (
-    (distance[p]! * (1 - u) + distance[p + 1]! * u) * (1 - v) + (distance[p + columns]! * (1 - u) + distance[p + columns + 1]! * u) * v
-  );
+  return (values[p]! * (1 - u) + values[p + 1]! * u) * (1 - v) + (values[p + columns]! * (1 - u) + values[p + columns + 1]! * u) * v;
 }

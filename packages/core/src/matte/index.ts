@@ -21,6 +21,7 @@ export * from './refinements';
 export * from './spill';
 export * from './steadied';
 export * from './strokeArea';
+export * from './strokeOrder';
 export * from './sources';
 export * from './svgPaths';
 export * from './vertex';

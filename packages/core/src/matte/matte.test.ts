@@ -190,6 +190,7 @@ test('an order field runs from 0 to 1 along its way and is ragged by the length 
     ragged: 0,
     raggedSize: 20,
     seed: 4,
+    strokes: [],
   };
   const order = (arrival: Arrival, x: number, y: number, body: Frame = new AffineFrame(0, 0)): number => {
     const plane = arrivalOrder(arrival, body, 1, [-9, 9], x + 1, y + 1, arena),

@@ -23,8 +23,10 @@ function surroundingsOf(shot: Shot): string {
 function followsFrom(shot: Shot, row: DrawnRow, uses: readonly string[]): string {
   const own = uses.map((name) => [row.values[name], row.curves[name], row.curves[`${name}.x`], row.curves[`${name}.y`]]);
   const of = JSON.stringify([
-    ...[row.type, row.version, row.first, row.length, own, row.mount, row.aim, row.source],
+    ...[row.type, row.version, row.first, row.length, own, row.mount, row.aim, row.source, row.pattern],
     ...[row.element?.id, row.plate?.id, row.clean?.id, row.subjectPixels, row.subjectMetres, row.traces],
+    // What a stroke is worth hangs on the curve of the progress, which a past with strokes names.
+    row.strokes,
   ]);
   return of + surroundingsOf(shot);
 }
@@ -42,8 +44,9 @@ export function stateStep(scene: Scene, row: DrawnRow, e: Effect, frame: number)
   const history = e.history!,
     params = paramsOf(e),
     values = (f: number) => valuesAt(params, row.values, row.curves, f - row.first, 1) as never,
-    // What it reads may hang on any of its values.
-    from = followsFrom(scene.shot, row, e.times || e.without ? Object.keys(e.params) : history.uses);
+    // Which inputs it reads is said by its own `reads`, by the values that it sees; which frames it shows may hang on any of its values.
+    past = e.without ? { ...e, without: undefined } : e,
+    from = followsFrom(scene.shot, row, e.times ? Object.keys(e.params) : history.uses);
   let chain = scene.chains?.get(row.id);
   if (chain?.from !== from) {
     chain = { from, steps: [{ key: keyOf('start', row.type, e.version), inputs: [], keep: 'never', run: () => history.start() }] };
@@ -56,7 +59,7 @@ export function stateStep(scene: Scene, row: DrawnRow, e: Effect, frame: number)
   for (let f = next; f <= frame; f++) {
     const v = values(f),
       before = last ?? ({ ...(v as object), ...history.before } as never),
-      wired = wire(scene, row, e, history.reads(v, before), f, 1, null),
+      wired = wire(scene, row, past, history.reads(v, before), f, 1, null),
       facts = factsOf(scene, row, e, f),
       previous = steps[steps.length - 1]!;
     steps.push({

@@ -191,3 +191,33 @@ describe.each(Object.entries(effects))('%s', (type, e) => {
     expect([...asked]).toEqual([]);
   });
 });
+
+describe.each(['dissolve', 'materialise'])('%s by strokes and by a matte', (type) => {
+  test('a stroke that is moved, or another matte, changes its picture and its key; where neither is asked for, neither does', async () => {
+    const line = (y: number, frame: number) => ({
+        id: `s${frame}`,
+        frame,
+        points: [
+          [-9, y],
+          [9, y],
+        ] as [number, number][],
+      }),
+      strokes = s.changeRow('r1', { strokes: [line(-6, 1), line(14, 10)] }),
+      shot = apply(shotWith(type), strokes, s.changeRow('r1', { pattern: 'k1' })),
+      by = (shape: string) => apply(shot, s.setValue('r1', 'shape', shape)),
+      moved = s.changeRow('r1', { strokes: [line(14, 1), line(-6, 10)] }),
+      other = s.changeRow('r1', { pattern: 'k2' });
+    for (const [shape, change] of [
+      ['strokes', moved],
+      ['a matte', other],
+    ] as const) {
+      const before = await rendered(by(shape)),
+        after = await rendered(apply(by(shape), change));
+      expect(after.key).not.toBe(before.key);
+      expect(differ(after.data, before.data)).toBe(true);
+    }
+    const plain = await rendered(by('radius')),
+      changed = await rendered(apply(by('radius'), moved, other));
+    expect(differ(changed.data, plain.data)).toBe(false);
+  });
+});

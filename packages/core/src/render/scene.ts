@@ -1,6 +1,6 @@
-import type { Effect, Facts } from '../effects';
+import type { Effect, Facts, FrontStroke } from '../effects';
 import type { Arena } from '../image/arena';
-import type { Drawn, DrawnRow } from '../shot/drawn';
+import { rowValues, type Drawn, type DrawnRow } from '../shot/drawn';
 import type { Shot } from '../shot/schema';
 import { framesPerSecond } from '../time/rate';
 import type { Step } from './evaluate';
@@ -30,6 +30,14 @@ export interface Scene {
   chains: Chains | null;
 }
 
+/** The strokes of a row with the progress that its own curve has on their frames: the front stands there on that frame, whatever the curve. */
+function frontStrokes(row: DrawnRow): FrontStroke[] {
+  return row.strokes.map(({ frame, points }) => ({
+    progress: (rowValues(row, row.first + frame, 1) as { progress?: number }).progress ?? 0,
+    points,
+  }));
+}
+
 /** What an effect may know of its surroundings at a frame: no more than it names, so that its keys hold all of it. */
 export function factsOf(scene: Scene, row: DrawnRow, e: Effect, frame: number): Partial<Facts> {
   const all: Facts = {
@@ -40,6 +48,7 @@ export function factsOf(scene: Scene, row: DrawnRow, e: Effect, frame: number): 
     subjectPixels: row.subjectPixels,
     subjectMetres: row.subjectMetres,
     traces: row.traces,
+    strokes: (e.facts ?? []).includes('strokes') ? frontStrokes(row) : [],
   };
   return Object.fromEntries((e.facts ?? []).map((fact) => [fact, all[fact]]));
 }

@@ -40,6 +40,8 @@ function inputStep(
       return row.clean && plateStep(shot, row.clean, frame, factor, sources);
     case 'matte':
       return row.source === null ? null : matteStep(scene, shot.mattes[row.source]!, frame, factor, row.subject?.id);
+    case 'pattern':
+      return row.pattern === null ? null : matteStep(scene, shot.mattes[row.pattern]!, frame, factor, row.subject?.id);
     case 'element':
       return row.element && elementStep(row.element, sources);
     case 'moment':

@@ -268,6 +268,7 @@ export function newRow(
     strokes: [],
     matte: null,
     source: null,
+    pattern: null,
     values: defaultsOf(kind.params) as Row['values'],
     curves: {},
   };

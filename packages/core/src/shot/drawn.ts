@@ -41,6 +41,8 @@ export interface DrawnRow {
   aim: string | null;
   /** The matte that its effect reads, the one that limits it, and the one of what stays above it. */
   source: string | null;
+  /** The matte whose values say in which order it arrives. */
+  pattern: string | null;
   limit: string | null;
   under: string | null;
   /** The clip whose pictures it draws, the plate that it reads, and the clean plate. */
@@ -49,6 +51,8 @@ export interface DrawnRow {
   clean: Clip | null;
   values: Row['values'];
   curves: Row['curves'];
+  /** Where its front stands on some frames, counted from its first. */
+  strokes: Row['strokes'];
   /** Its own and its group's, without those that are muted or not known here. */
   treatments: (Treatment & { drawnBy: Effect })[];
   /** Why it is drawn at no frame at all, for people; null where it is. */
@@ -160,6 +164,7 @@ function resolveRow(shot: Shot, one: Row, row: Row, anySolo: boolean): DrawnRow 
     mount: one.mount,
     aim: one.aim,
     source: matte(one.source ?? subject?.matte),
+    pattern: matte(one.pattern),
     limit: matte(one.matte),
     under: matte(one.under),
     element: (one.clip ? shot.clips[one.clip] : undefined) ?? null,
@@ -167,6 +172,7 @@ function resolveRow(shot: Shot, one: Row, row: Row, anySolo: boolean): DrawnRow 
     clean: clipWithRole(shot, 'clean') ?? null,
     values: one.values,
     curves: curvesInRow(shot, one.curves, first),
+    strokes: one.strokes,
     treatments: one.treatments.flatMap((t) => {
       const by = drawnBy(t);
       return t.muted || !by ? [] : [{ ...t, drawnBy: by }];

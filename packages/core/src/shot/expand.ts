@@ -36,7 +36,10 @@ function twinOf(row: Row, twin: Twin, n: number): Row {
       curves[key] = turned ? { points: curve.points.map((q) => ({ ...q, value: turned(q.value) })) } : curve;
     }
   }
-  return { ...row, id: `${row.id}${BETWEEN}${twin.id}`, mount: twin.mount, aim: twin.aim ?? row.aim, twins: [], values, curves };
+  const strokes = twin.mirrored
+    ? row.strokes.map((s) => ({ ...s, points: s.points.map(([x, y]): [number, number] => [-x, y]) }))
+    : row.strokes;
+  return { ...row, id: `${row.id}${BETWEEN}${twin.id}`, mount: twin.mount, aim: twin.aim ?? row.aim, twins: [], strokes, values, curves };
 }
 
 /** A row as its group makes it. */

@@ -244,7 +244,7 @@ const toRows = (old: Json): Json => ({
       painted: [],
     };
   }),
-  rows: mapped(old.rows, (r) => ({ ...r, strokes: [] })),
+  rows: mapped(old.rows, (r) => ({ ...r, pattern: null, strokes: [] })),
 });
 
 const steps: Record<number, (old: Json) => Json> = {

@@ -40,7 +40,7 @@ const full = (): Shot => {
     s.changeMatte('k3', { part: 's1' }),
     s.addRow({ id: 'r1', effect: 'beam', lane: 'front', subject: 's1', track: 't1', aim: 't2' }),
     s.addTrack({ id: 't4', name: 'Gate', clip: 'c1', at: [0, 0], frame: 0, kind: 'gate' }),
-    s.changeRow('r1', { name: 'Ray', gate: 't4', cue: 'q1', start: 2, clip: 'c3', matte: 'k1', source: 'k1', under: 'k2' }),
+    s.changeRow('r1', { name: 'Ray', gate: 't4', cue: 'q1', start: 2, clip: 'c3', matte: 'k1', source: 'k1', pattern: 'k1', under: 'k2' }),
     s.setCurve('r1', 'core', { points: [{ frame: 0, cue: 'q1', value: 3, ease: 'linear' }] }),
     s.changeClip('c3', { cue: 'q1', start: 0 }),
     s.addTwin('r1', 't2'),

@@ -247,6 +247,8 @@ export const rowSchema = z.object({
   clip: id.nullable(),
   matte: id.nullable(),
   source: id.nullable(),
+  /** The matte whose values say in which order it arrives, bright first. */
+  pattern: id.nullable(),
   /** Parts that stay above it: what was there before shows again through this matte. */
   under: id.nullable(),
   group: id.nullable(),
