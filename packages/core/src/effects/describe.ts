@@ -248,6 +248,15 @@ export interface Effect<
   render(draw: Draw<F>, v: Values<P>, read: Read<I>, state: S): Layers;
   /** Where its front stands with these values, in whole-shot pixels from the mount; null while it is nowhere. */
   front?(v: Values<P>): Front | null;
+  /**
+   * Of an arrival whose front is no simple line: the order in which pixels are reached, and the order that has been reached with some values (in whole-shot
+   * pixels), so that its contour lines can be drawn.
+   */
+  arrives?: {
+    reads: readonly (keyof I & string)[];
+    order(draw: Draw<F>, v: Values<P>, read: Read<I>): Plane;
+    reached(v: Values<P>): number;
+  };
   /** How much of each pixel its front has passed, 0..1: where a take comes in that it leads. Lengths and points are in the picture's own pixels. */
   passed?(draw: Canvas, v: Values<P>, mounts: { mount: Frame; begun: Frame }): Plane;
   /** How what it places goes with its mount; wholly where nothing is said. */

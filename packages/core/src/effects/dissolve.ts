@@ -1,7 +1,7 @@
 import { blurSum, halfSigma } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { arrivalOrder, arrivalParams, spreads, type Arrival } from '../matte/arrival';
+import { arrivalOrder, arrivalParams, EVERYWHERE, spreads, type Arrival } from '../matte/arrival';
 import { bornAt, CELL, drawFlakes, moveOn, noFlakes, unpackFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
@@ -22,10 +22,16 @@ const params = {
     default: 'radius',
     of: spreads,
     title: 'Spread',
-    help: 'Outwards from a point, along a direction, or from a point along the body: up the arms, not across gaps.',
+    help: 'Outwards from a point, along a direction, from a point along the body (up the arms, not across gaps), by lines painted for frames, or where a matte is bright first.',
     group: 'Arrival',
   }),
-  from: param.point({ default: [0, 0], title: 'Start point', help: 'Where the front begins, px from the mount.', group: 'Arrival' }),
+  from: param.point({
+    default: [0, 0],
+    title: 'Start point',
+    help: 'Where the front begins, px from the mount.',
+    group: 'Arrival',
+    when: { param: 'shape', is: ['radius', 'direction', 'along the body'] },
+  }),
   direction: param.angle({
     default: 90,
     title: 'Front direction',
@@ -309,6 +315,16 @@ export const dissolve = effect({
     if (v.progress <= 0 || v.progress >= 1) return null;
     const arrival = arrivalOf(v, 1);
     return frontOf(v, reachedBy(v.progress, arrival, v.rim) * arrival.reach);
+  },
+  arrives: {
+    reads: ['matte', 'mount', 'pattern'],
+    order: ({ pictures, width, height, scale, strokes }, v, { matte, mount, pattern }) =>
+      arrivalOrder(arriving(v, scale, v.rim / scale, strokes), mount.resized(1 / scale), scale, EVERYWHERE, width, height, pictures, null, {
+        matte,
+        scale,
+        pattern,
+      }),
+    reached: (v) => reachedBy(v.progress, arrivalOf(v, 1), v.rim),
   },
   passed: (draw, v, { mount }) =>
     passedBy(

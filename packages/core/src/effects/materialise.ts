@@ -4,7 +4,7 @@ import { withAddresses } from '../image/kernelCall';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
-import { arrivalOrder, spreads, type Arrival, type Spreading } from '../matte/arrival';
+import { arrivalOrder, EVERYWHERE, spreads, type Arrival, type Spreading } from '../matte/arrival';
 import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
 import { emptyRegion, placed, regionAround, type Region } from './region';
@@ -26,7 +26,7 @@ const params = {
     default: 'direction',
     of: spreads,
     title: 'Spread',
-    help: 'Outwards from a point, along a direction, or from a point along the body: up the arms, not across gaps.',
+    help: 'Outwards from a point, along a direction, from a point along the body (up the arms, not across gaps), by lines painted for frames, or where a matte is bright first.',
     group: 'Arrival',
   }),
   from: param.point({
@@ -34,6 +34,7 @@ const params = {
     title: 'Start point',
     help: 'Where the body begins to appear, px from the mount.',
     group: 'Arrival',
+    when: { param: 'shape', is: ['radius', 'direction', 'along the body'] },
   }),
   direction: param.angle({
     default: -90,
@@ -209,6 +210,22 @@ export const materialise = effect({
   },
   front(v) {
     return v.progress <= 0 || v.progress >= 1 ? null : frontOf(v, begun(v, 1) * v.extent);
+  },
+  arrives: {
+    reads: ['matte', 'mount', 'pattern'],
+    order: ({ pictures, width, height, scale, strokes }, v, { matte, mount, pattern }) =>
+      arrivalOrder(
+        arrivalOf(v, scale, strokes, (progress) => begun({ ...v, progress }, scale)),
+        mount.resized(1 / scale),
+        scale,
+        EVERYWHERE,
+        width,
+        height,
+        pictures,
+        null,
+        { matte, scale, pattern },
+      ),
+    reached: (v) => begun(v, 1),
   },
   passed: (draw, v, { mount }) =>
     passedBy(arrivalOf(v, draw.scale), v.progress <= 0 ? -1e6 : v.progress >= 1 ? 1e6 : begun(v, draw.scale), 1.5, mount, draw),

@@ -30,6 +30,8 @@ export interface Spreading {
   pattern: Plane | null;
 }
 
+/** All orders: where one is wanted exactly at every pixel. */
+export const EVERYWHERE: readonly [number, number] = [-1e9, 1e9];
 /** The noise moves the order of a point by at most this share of `ragged`. */
 export const MOST_EATEN = 1.35;
 
@@ -81,7 +83,7 @@ export function arrivalOrder(
     params = pictures.takePlane(16, 1),
     out = pictures.takePlane(width, height),
     // What is added moves the order: it must be exact everywhere before.
-    [from, to] = order ? [-1e9, 1e9] : [low, high];
+    [from, to] = order ? EVERYWHERE : [low, high];
   params.data.set(arrivalParams(arrival, body, scale));
   withAddresses(pictures, [params, out, ...(cover ? [cover] : [])], (given, at, where = 0) =>
     pictures.run('arrivalOrder', height, given!, from, to, where, at!, width),

@@ -62,3 +62,11 @@ test('one stroke alone spreads at the pace of the extent; half the size gives th
   expect(cellAt(a, 130, 100)).toBeCloseTo(0.1 + 100 / 900, 1.5);
   for (const y of [80, 150, 250, 330]) expect(Math.abs(cellAt(a, 130, y) - cellAt(b, 130, y))).toBeLessThan(0.02);
 });
+test('a stroke may be painted beyond the edges of the body, or just beside it', () => {
+  const field = orderByStrokes(body(), 1, [across(32, 0, 60, 330), across(300, 0.8, 20, 200)], 400),
+    at = (y: number) => cellAt(field, 130, y);
+  expect(Math.abs(at(46))).toBeLessThan(0.06);
+  expect(Math.abs(at(300) - 0.8)).toBeLessThan(0.02);
+  expect(at(170)).toBeCloseTo(0.4, 1);
+  expect(at(350)).toBeGreaterThan(0.83);
+});

@@ -46,17 +46,17 @@ export function orderByStrokes(matte: Plane, scale: number, strokes: readonly Or
     rows = Math.max(2, Math.ceil(matte.height / scale / STRIDE)),
     cellOf = ([x, y]: readonly [number, number]) =>
       clamp(Math.floor(y / STRIDE), 0, rows - 1) * columns + clamp(Math.floor(x / STRIDE), 0, columns - 1),
-    spread = strokes.map(({ order, points }): Spread => {
-      const at = alongLine(points);
-      return { order, at, far: distanceAlong(matte, scale, at, LONGEST).values };
-    }),
-    values = begun(spread, cellOf),
     state = new Uint8Array(columns * rows); // 1 in the body, 2 under a stroke
   for (let y = 0, p = 0; y < rows; y++) {
     const line = Math.min(matte.height - 1, Math.floor((y + 0.5) * STRIDE * scale)) * matte.width;
     for (let x = 0; x < columns; x++, p++)
       if (matte.data[line + Math.min(matte.width - 1, Math.floor((x + 0.5) * STRIDE * scale))]! > 0.3) state[p] = 1;
   }
+  const spread = strokes.map(({ order, points }): Spread => {
+      const at = onBody(alongLine(points), state, columns, cellOf);
+      return { order, at, far: distanceAlong(matte, scale, at, LONGEST).values };
+    }),
+    values = begun(spread, cellOf);
   for (const { order, at } of spread)
     for (const place of at) {
       values[cellOf(place)] = order;
@@ -66,6 +66,25 @@ export function orderByStrokes(matte: Plane, scale: number, strokes: readonly Or
   goOn(values, spread, state, cellOf, reach);
   spreadOut(values, state, columns, rows);
   return { columns, rows, values };
+}
+
+/** The places of a stroke that lie on the body: a hand paints across its edges. Where none does, the parts of the body that are nearest to it. */
+function onBody(
+  places: [number, number][],
+  state: Uint8Array,
+  columns: number,
+  cellOf: (p: readonly [number, number]) => number,
+): [number, number][] {
+  const inside = places.filter((place) => state[cellOf(place)]);
+  if (inside.length) return inside;
+  const near: { at: [number, number]; far: number }[] = [];
+  for (let p = 0; p < state.length; p++) {
+    if (!state[p]) continue;
+    const at: [number, number] = [((p % columns) + 0.5) * STRIDE, (Math.floor(p / columns) + 0.5) * STRIDE];
+    near.push({ at, far: Math.min(...places.map(([x, y]) => hypot(x - at[0], y - at[1]))) });
+  }
+  const nearest = near.reduce((least, { far }) => Math.min(least, far), 1e9);
+  return near.length ? near.filter(({ far }) => far <= nearest + STRIDE).map(({ at }) => at) : places;
 }
 
 /** How far two strokes are from each other along the body. */

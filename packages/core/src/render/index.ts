@@ -2,6 +2,7 @@ export * from './checks';
 export * from './clipChecks';
 export * from './contrast';
 export * from './evaluate';
+export type { FrontLine } from './frontLines';
 export * from './formats';
 export { keyOf } from './key';
 export { sizeOf, type Factor } from './factor';

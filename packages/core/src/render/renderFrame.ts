@@ -7,6 +7,7 @@ import { shotFrame } from '../shot/when';
 import { Evaluator, Store, type Report, type Step } from './evaluate';
 import { clipMatteStep, matteInBase, matteStep } from './matteSteps';
 import { framesOf } from './frames';
+import { frontLinesIn, frontOrderStep, reachedOn, type FrontLine } from './frontLines';
 import { planFrame } from './plan';
 import type { Factor } from './factor';
 import type { Chains } from './scene';
@@ -119,6 +120,15 @@ export class FrameRenderer {
       matteStep({ shot, sources: this.sources, mounts: framesOf(shot, await loadTracks(shot, this.sources)) }, matte, frame, factor),
       use,
     );
+  }
+
+  /** The lines in which the front of a row's arrival stands at some frames, on its body as it stands at one. */
+  async frontLines(shot: Shot, id: string, frame: number, frames: readonly number[]): Promise<FrontLine[]> {
+    const row = drawnRows(shot).of(id)[0],
+      // Fine enough for an arm of the figure, and no finer.
+      factor: Factor = !row || row.subjectPixels > 320 ? 4 : row.subjectPixels > 120 ? 2 : 1,
+      step = row && frontOrderStep(shot, await loadTracks(shot, this.sources), this.sources, row, frame, factor);
+    return step ? this.evaluator.evaluate(step, (order) => frontLinesIn(order, factor, reachedOn(row, frames))) : [];
   }
 
   /** What a matte is worth at a frame of its clip, in the clip's own picture, wherever that appears; the callback gets the plane. */

@@ -277,6 +277,7 @@ export const changeRow = (id: string, change: Partial<Omit<Row, 'id' | 'values' 
     // A row of one frame keeps the shape of its curves in that frame, so that they come back with its length.
     const by = Math.max(SHORTEST, row.length - 1) / Math.max(SHORTEST, before);
     for (const curve of Object.values(row.curves)) for (const point of curve.points) if (!point.cue) point.frame *= by;
+    for (const stroke of row.strokes) stroke.frame = Math.round(stroke.frame * by);
   });
 export const hangRow = (id: string, track: string | null): Edit =>
   edit('Hang effect on track', (s) => {

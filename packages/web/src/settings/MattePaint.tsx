@@ -68,7 +68,8 @@ export function MattePaint({ matte }: { matte: Matte }) {
                   className="btn btn-quiet btn-sm flex-grow-1 text-start"
                   onClick={() => set({ frame: shown(first), playing: false })}
                 >
-                  <span className="num">{frames}</span> {ids.length === 1 ? '1 stroke' : `${ids.length} strokes`}
+                  <span className="num me-2">{frames}</span>
+                  {ids.length === 1 ? '1 stroke' : `${ids.length} strokes`}
                 </button>
                 <IconButton small label={`Remove what was painted on ${frames}`} onClick={() => edit(removePainted(matte.id, ids))}>
                   <Trash2 size={12} />

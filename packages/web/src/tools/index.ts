@@ -3,6 +3,7 @@ import type { ToolDefinition } from './describe';
 import { drawOutline } from './drawOutline';
 import { isolateBody } from './isolateBody';
 import { drawShape } from './drawShape';
+import { paintFront } from './paintFront';
 import { paintMatte } from './paintMatte';
 import { pickColour } from './pickColour';
 import { pickForEffect } from './pickForEffect';
@@ -19,6 +20,7 @@ const register = {
   isolate: isolateBody,
   strokes,
   'paint matte': paintMatte,
+  'paint front': paintFront,
   repair,
 };
 /** Every tool by its kind. */

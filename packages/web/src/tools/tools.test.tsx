@@ -31,6 +31,7 @@ test('every tool says what to do next and how to leave it', () => {
     'draw shape': { matte: 'k1', mode: 'add', shape: 'ellipse', way: [] },
     isolate: {},
     repair: { ...brush, points: [] },
+    'paint front': { row: 'r1', points: [] },
     'paint matte': { matte: 'k1', mode: 'add', span: 'this frame', radius: 9, softness: 0, points: [] },
     strokes: { matte: 'k1', mode: 'add', inside: true, strokes: [] },
   };
@@ -256,4 +257,36 @@ test('a brush paints into a matte on the frames that it says; X paints out; each
   now().undo();
   now().undo();
   expect(painted()).toHaveLength(2);
+});
+
+test('a line that is painted for a front is kept where it stands on the body, on the frame of its row; beside the row words say so', () => {
+  opens(aShot(s.addRow({ id: 'r1', effect: 'dissolve', lane: 'on', subject: 's1', start: 1005, length: 20 })));
+  const paint = (frame: number) => {
+    now().set({ frame, tool: take('paint front', { row: 'r1', points: [] }) });
+    press(100, 80);
+    for (const at of [
+      [101, 80],
+      [120, 90],
+    ] as [number, number][]) {
+      const { tool } = now(),
+        held = inHand(tool)!;
+      now().set({ tool: onwards(tool!, held.definition.drag!(held.state, at, now())) });
+    }
+    const { tool } = now(),
+      held = inHand(tool)!;
+    now().set({ tool: onwards(tool!, held.definition.lift!(held.state, now())) });
+  };
+  paint(1011);
+  paint(1090);
+  expect(shotNow().rows.r1!.strokes).toEqual([
+    {
+      id: 'f1',
+      frame: 6,
+      points: [
+        [100, 80],
+        [120, 90],
+      ],
+    },
+  ]);
+  expect(now().notice).toMatch(/is not there on this frame: it goes from 1005 to 1024/);
 });

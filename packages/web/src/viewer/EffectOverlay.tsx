@@ -5,6 +5,7 @@ import { framesOf } from '@wraithos/core/render';
 import { carryRow, offsetRow, rowValues, setCurvePoint, setPoint, setValue, together, type Edit, type Row } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
+import { BodyFronts } from './BodyFronts';
 import { FrontLines } from './FrontLines';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
 import { PlacedHandles, sizesIn } from './PlacedHandles';
@@ -98,6 +99,8 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
         )
       );
     }
+    // Nothing goes out from a place that does not count.
+    if (handle.about && !shown(handle.about)) return null;
     const about = placeOf(handle.about),
       reach = value<number>(handle.stretches),
       radial = !shown(handle.turns),
@@ -186,7 +189,11 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
           </Fragment>
         );
       })}
-      <FrontLines space={space} row={drawn} body={body} />
+      {effect.arrives && ['along the body', 'strokes', 'a matte'].includes(String(value('shape'))) ? (
+        <BodyFronts space={space} row={drawn} body={body} />
+      ) : (
+        <FrontLines space={space} row={drawn} body={body} />
+      )}
       {effect.handles?.map((handle, i) => (
         <Fragment key={i}>{draw(handle)}</Fragment>
       ))}

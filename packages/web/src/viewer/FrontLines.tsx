@@ -1,4 +1,3 @@
-import { Fragment } from 'react';
 import { Group } from 'react-konva';
 import type { Frame, Point } from '@wraithos/core/motion';
 import { rowValues, type DrawnRow } from '@wraithos/core/shot';
@@ -7,7 +6,7 @@ import { colours, Label, Outlined } from './marks';
 import { toScreen, type Space } from './space';
 
 /** Frames beside this one at which the front is drawn as well. */
-const STEPS = [-16, -8, 0, 8, 16];
+export const FRONT_STEPS = [-16, -8, 0, 8, 16];
 /** Half of the length of a straight front (share of the picture's height), and the half angle of a round one (degrees). */
 const REACH = 0.32,
   SPREAD = 55;
@@ -28,7 +27,7 @@ export function FrontLines({ space, row, body }: { space: Space; row: DrawnRow; 
     effect = row.effect;
   if (!effect?.front) return null;
   const onScreen = (p: Point): [number, number] => toScreen(space, ...body.toPicture(p)),
-    lines = STEPS.flatMap((step): Line[] => {
+    lines = FRONT_STEPS.flatMap((step): Line[] => {
       const at = frame + step,
         front = at < row.first || at > row.last ? null : effect.front!(rowValues(row, at, 1));
       if (!front) return [];
@@ -48,19 +47,22 @@ export function FrontLines({ space, row, body }: { space: Space; row: DrawnRow; 
         points = Array.from({ length: 33 }, (_, i) => onScreen(turned(towards - SPREAD + (i / 32) * 2 * SPREAD, front.radius))),
         [ex, ey] = points.at(-1)!;
       return [{ step, at, points: points.flat(), label: [ex - 14, ey + 5] }];
-    }),
-    labelled: Line[] = [];
-  for (const line of [...lines].sort((a, b) => Math.abs(a.step) - Math.abs(b.step)))
-    if (labelled.every(({ label: [x, y] }) => Math.abs(x - line.label[0]) > LABEL.width || Math.abs(y - line.label[1]) > LABEL.height))
-      labelled.push(line);
+    });
   return (
     <Group listening={false}>
       {lines.map((line) => (
-        <Fragment key={line.step}>
-          <Outlined points={line.points} colour={colours.mount} dash={line.step === 0 ? undefined : [2, 4]} />
-          {labelled.includes(line) && <Label x={line.label[0]} y={line.label[1]} text={String(line.at)} />}
-        </Fragment>
+        <Outlined key={line.step} points={line.points} colour={colours.mount} dash={line.step === 0 ? undefined : [2, 4]} />
       ))}
+      <FrontLabels lines={lines} />
     </Group>
   );
+}
+
+/** The frames of lines, each where its line ends; those that would cover another are left out, and those of nearer frames stay. */
+export function FrontLabels({ lines }: { lines: readonly Pick<Line, 'step' | 'at' | 'label'>[] }) {
+  const labelled: Pick<Line, 'at' | 'label'>[] = [];
+  for (const line of [...lines].sort((a, b) => Math.abs(a.step) - Math.abs(b.step)))
+    if (labelled.every(({ label: [x, y] }) => Math.abs(x - line.label[0]) > LABEL.width || Math.abs(y - line.label[1]) > LABEL.height))
+      labelled.push(line);
+  return labelled.map(({ label: [x, y], at }, i) => <Label key={i} x={x} y={y} text={String(at)} />);
 }

@@ -1,17 +1,20 @@
 import { effectOf } from '@wraithos/core/effects';
 import { pictureFrame, type Frame } from '@wraithos/core/motion';
-import { framesOf } from '@wraithos/core/render';
+import { framesOf, type Tracks } from '@wraithos/core/render';
 import { carrierOf } from '@wraithos/core/placing';
-import { drawnRows, rowValues, type DrawnRow } from '@wraithos/core/shot';
+import { drawnRows, rowValues, type DrawnRow, type Shot } from '@wraithos/core/shot';
 import { useDocument, useShot } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
 
-/** A row as it is drawn, with its twins, and the frame of reference that its places and lengths are in; null where its effect is not known here. */
-export function useStanding(id: string): { row: DrawnRow; twins: readonly DrawnRow[]; body: Frame } | null {
-  const shot = useDocument(),
-    frame = useShot((s) => s.frame),
-    tracks = useTracks(),
-    [row, ...twins] = drawnRows(shot).of(id);
+/** A row as it is drawn, with its twins, and the frame of reference that its places and lengths are in. */
+export interface Standing {
+  row: DrawnRow;
+  twins: readonly DrawnRow[];
+  body: Frame;
+}
+/** Where a row stands at a frame; null where it is not drawn. */
+export function standingAt(shot: Shot, tracks: Tracks, id: string, frame: number): Standing | null {
+  const [row, ...twins] = drawnRows(shot).of(id);
   if (!row) return null;
   const effect = effectOf(row.type),
     standsAt = (at: number): Frame =>
@@ -19,4 +22,10 @@ export function useStanding(id: string): { row: DrawnRow; twins: readonly DrawnR
       pictureFrame(effect?.origin ?? 'middle', shot.width, shot.height),
     now = standsAt(frame);
   return { row, twins, body: effect?.carried ? carrierOf(effect.carried(rowValues(row, frame, 1)), now, standsAt(row.first)) : now };
+}
+/** The same at the playhead. */
+export function useStanding(id: string): Standing | null {
+  const shot = useDocument(),
+    frame = useShot((s) => s.frame);
+  return standingAt(shot, useTracks(), id, frame);
 }

@@ -6,6 +6,9 @@ import { call } from '../api/client';
 import { useShot } from '../state/shotStore';
 
 const empty: Tracks = new Map();
+let latest = empty;
+/** The samples of the open shot as they are now, for what is no component. */
+export const tracksNow = (): Tracks => latest;
 const Context = createContext<Tracks>(empty);
 /** Hands samples on that are already there. */
 export const GivenTracks = Context.Provider;
@@ -26,7 +29,7 @@ export function TracksProvider({ children }: { children: ReactNode }) {
     );
   });
   useEffect(() => {
-    if (data) last.current = data;
+    if (data) latest = last.current = data;
   }, [data]);
   return <Context.Provider value={data ?? last.current}>{children}</Context.Provider>;
 }

@@ -339,6 +339,9 @@ async function mattes({ id, shot, frame, mattes: ids, at }: Extract<WorkerReques
   answer({ kind: 'mattes', id, found });
 }
 
+async function frontLines({ id, shot, row, frame, frames }: Extract<WorkerRequest, { kind: 'front lines' }>): Promise<void> {
+  answer({ kind: 'front lines', id, lines: await rendererFor(shot).frontLines(shot, row, frame, frames) });
+}
 async function contrast(request: Extract<WorkerRequest, { kind: 'contrast' }>): Promise<void> {
   const { shot, row, frame, id } = request;
   answer({ kind: 'contrast', id, contrast: await contrastOf(rendererFor(shot), shot, row, frame) });
@@ -407,6 +410,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'codes') await codes(request);
       else if (request.kind === 'measure') await measure(request);
       else if (request.kind === 'contrast') await contrast(request);
+      else if (request.kind === 'front lines') await frontLines(request);
       else if (request.kind === 'mattes') await mattes(request);
       else if (request.kind === 'takes') await takes(request);
       else if (request.kind === 'moments') await moments(request);
