@@ -14,6 +14,7 @@ export * from './painted';
 export * from './pictureEdges';
 export * from './fillSmall';
 export * from './grow';
+export * from './edgePath';
 export * from './inside';
 export * from './matteDoubts';
 export * from './modes';

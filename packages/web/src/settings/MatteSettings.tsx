@@ -18,13 +18,16 @@ import { matteGrounds, matteViews } from '@wraithos/core/render';
 import { useDocument, useParts } from '../state/shotStore';
 import { useChecks } from '../workbench/useChecks';
 import { TextField } from './CueSettings';
-import { ChoiceField } from './fields';
+import { ChoiceField, ColourField } from './fields';
 import { MatteDoubts } from './MatteDoubts';
 import { MattePaint } from './MattePaint';
 import { MatteRefinements } from './MatteRefinements';
 import { MatteSources } from './MatteSources';
 import { OutlineFiles } from './OutlineFiles';
 import { OutlineSettings } from './OutlineSettings';
+
+/** The colour that a cut-out is laid on, until another one is chosen: fringes of skin and of a green backing both show on it. */
+const OTHER_GROUND = '#b03a6a';
 
 export function MatteSettings({ id }: { id: string }) {
   const shot = useDocument(),
@@ -71,12 +74,17 @@ export function MatteSettings({ id }: { id: string }) {
         ))}
       </div>
       {matteView === 'cut out' && (
-        <ChoiceField
-          label="Laid on"
-          value={matteGround as (typeof matteGrounds)[number]}
-          of={matteGrounds}
-          onChange={(ground) => set({ matteGround: ground })}
-        />
+        <>
+          <ChoiceField
+            label="Laid on"
+            value={matteGround.startsWith('#') ? 'a colour' : matteGround}
+            of={[...matteGrounds, 'a colour']}
+            onChange={(ground) => set({ matteGround: ground === 'a colour' ? OTHER_GROUND : ground })}
+          />
+          {matteGround.startsWith('#') && (
+            <ColourField label="Its colour" value={matteGround} onChange={(ground) => set({ matteGround: ground })} />
+          )}
+        </>
       )}
       <MatteSources matte={matte} />
       <OutlineSettings matte={matte} at={at} />

@@ -1,4 +1,4 @@
-import { Brush, Circle, Copy, Eye, EyeOff, FlipHorizontal2, LassoSelect, PenTool, Square, Trash2 } from 'lucide-react';
+import { Brush, Circle, Copy, Eye, EyeOff, FlipHorizontal2, LassoSelect, Magnet, PenTool, Square, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { matteModes, outlineParams } from '@wraithos/core/matte';
 import { changeOutline, copyOutline, removeOutline, rideOutline, type Matte, type Outline, type OutlineMode } from '@wraithos/core/shot';
@@ -19,21 +19,28 @@ import { ParamFields } from './ParamFields';
 import { placedTarget } from './PlacedFields';
 import { SoloButton } from './SoloButton';
 
-const ways = ['points', ...shapes, 'strokes'] as const;
+const ways = ['points', 'edge', ...shapes, 'strokes'] as const;
 const wayWords = {
   points: 'point by point',
+  edge: "along the picture's edges",
   rectangle: 'a rectangle',
   ellipse: 'an ellipse',
   freehand: 'freehand',
   strokes: 'by strokes inside and outside',
 } as const;
-const wayIcons = { points: PenTool, rectangle: Square, ellipse: Circle, freehand: LassoSelect, strokes: Brush } as const;
+const wayIcons = { points: PenTool, edge: Magnet, rectangle: Square, ellipse: Circle, freehand: LassoSelect, strokes: Brush } as const;
 
 /** The outlines of a matte, how new ones are drawn, and the settings of the selected one. `at` is the frame of its clip. */
 export function OutlineSettings({ matte, at }: { matte: Matte; at: number }) {
   const { edit, set, outline, tool } = useParts('edit', 'set', 'outline', 'tool'),
     [mode, setMode] = useState<OutlineMode>('add'),
-    drawing = stateOf(tool, 'draw outline') ? 'points' : stateOf(tool, 'strokes') ? 'strokes' : stateOf(tool, 'draw shape')?.shape;
+    drawing = stateOf(tool, 'draw outline')
+      ? 'points'
+      : stateOf(tool, 'follow edge')
+        ? 'edge'
+        : stateOf(tool, 'strokes')
+          ? 'strokes'
+          : stateOf(tool, 'draw shape')?.shape;
   return (
     <>
       <h3>Outlines</h3>
@@ -67,9 +74,11 @@ export function OutlineSettings({ matte, at }: { matte: Matte; at: number }) {
                   tool:
                     way === 'points'
                       ? take('draw outline', { matte: matte.id, mode, points: [] })
-                      : way === 'strokes'
-                        ? take('strokes', { matte: matte.id, mode, inside: true, strokes: [] })
-                        : take('draw shape', { matte: matte.id, mode, shape: way, way: [] }),
+                      : way === 'edge'
+                        ? take('follow edge', { matte: matte.id, mode, ways: [] })
+                        : way === 'strokes'
+                          ? take('strokes', { matte: matte.id, mode, inside: true, strokes: [] })
+                          : take('draw shape', { matte: matte.id, mode, shape: way, way: [] }),
                 })
               }
             >

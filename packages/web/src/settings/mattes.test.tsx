@@ -127,3 +127,14 @@ test('painted strokes are listed by their frames; a press goes there, and they c
   await userEvent.click(section('Paint').getByLabelText('Remove what was painted on 1013'));
   expect(matte().painted).toHaveLength(1);
 });
+
+test("a cut-out is laid on a colour of one's own", async () => {
+  begin();
+  act(() => useShot.setState({ matteView: 'cut out', matteGround: 'grey' }));
+  await userEvent.selectOptions(screen.getByLabelText('Laid on'), 'a colour');
+  expect(useShot.getState().matteGround).toMatch(/^#[0-9a-f]{6}$/);
+  expect(screen.getByLabelText('Its colour')).toBeTruthy();
+  await userEvent.selectOptions(screen.getByLabelText('Laid on'), 'white');
+  expect(useShot.getState().matteGround).toBe('white');
+  expect(screen.queryByLabelText('Its colour')).toBeNull();
+});

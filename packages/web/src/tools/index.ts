@@ -1,6 +1,7 @@
 import { addTrack } from './addTrack';
 import type { ToolDefinition } from './describe';
 import { drawOutline } from './drawOutline';
+import { followEdge } from './followEdge';
 import { isolateBody } from './isolateBody';
 import { drawShape } from './drawShape';
 import { paintFront } from './paintFront';
@@ -18,6 +19,7 @@ const register = {
   'draw outline': drawOutline,
   'draw shape': drawShape,
   isolate: isolateBody,
+  'follow edge': followEdge,
   strokes,
   'paint matte': paintMatte,
   'paint front': paintFront,

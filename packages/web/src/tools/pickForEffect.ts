@@ -1,5 +1,5 @@
 import { setValue } from '@wraithos/core/shot';
-import { colourAt } from '../workers/colourAt';
+import { boxAt, colourIn } from '../workers/colourIn';
 import { tool } from './describe';
 
 /** Takes a colour of an effect from the plate. */
@@ -8,7 +8,7 @@ export const pickForEffect = tool<{ row: string; param: string }>()({
   hint: () => 'Click the colour on the plate. Esc leaves.',
   press({ row, param }, [x, y], { shot, frame, edit, set }) {
     if (shot)
-      colourAt(shot, frame, x, y).then(
+      colourIn(shot, frame, boxAt(x, y)).then(
         (colour) => colour && edit(setValue(row, param, colour)),
         (error: Error) => set({ notice: error.message }),
       );

@@ -31,6 +31,7 @@ test('every tool says what to do next and how to leave it', () => {
     'draw shape': { matte: 'k1', mode: 'add', shape: 'ellipse', way: [] },
     isolate: {},
     repair: { ...brush, points: [] },
+    'follow edge': { matte: 'k1', mode: 'add', ways: [] },
     'paint front': { row: 'r1', points: [] },
     'paint matte': { matte: 'k1', mode: 'add', span: 'this frame', radius: 9, softness: 0, points: [] },
     strokes: { matte: 'k1', mode: 'add', inside: true, strokes: [] },
@@ -289,4 +290,31 @@ test('a line that is painted for a front is kept where it stands on the body, on
     },
   ]);
   expect(now().notice).toMatch(/is not there on this frame: it goes from 1005 to 1024/);
+});
+
+test('a line along edges is set point by point, loses its last point by Backspace, and closes at its first point', () => {
+  now().set({ tool: take('follow edge', { matte: 'k1', mode: 'keep inside', ways: [] }) });
+  const ways = () => stateOf(now().tool, 'follow edge')!.ways;
+  press(20, 20);
+  press(200, 24);
+  press(500, 500);
+  expect(key('Backspace')).toBe(true);
+  // A press at the beginning closes nothing while there are two points.
+  expect(ways().map((way) => way.at(-1))).toEqual([
+    [20, 20],
+    [200, 24],
+  ]);
+  press(120, 220);
+  press(22, 23);
+  const [outline] = shotNow().mattes.k1!.outlines;
+  expect(outline).toMatchObject({ mode: 'keep inside' });
+  // Without the picture's edges the lines are straight; the corners are where the points were set.
+  const corners = outline!.keys[0]!.vertices.map((v) => v!);
+  for (const [x, y] of [
+    [20, 20],
+    [200, 24],
+    [120, 220],
+  ] as const)
+    expect(Math.min(...corners.map((v) => Math.hypot(v.x - x, v.y - y)))).toBeLessThan(3);
+  expect(now().tool).toBeNull();
 });

@@ -111,9 +111,10 @@ export function Viewer({ step }: { step: StepDefinition }) {
     if (tool && held) set({ tool: onwards(tool, held.definition.press(held.state, pointer(event), useShot.getState())) });
   };
   const move = (event: Konva.KonvaEventObject<MouseEvent>) => {
-    if (tool && held?.definition.drag) {
+    if (tool && held) {
       usePointer.setState({ at: pointer(event) });
-      if (painting.current) set({ tool: onwards(tool, held.definition.drag(held.state, pointer(event), useShot.getState())) });
+      if (painting.current && held.definition.drag)
+        set({ tool: onwards(tool, held.definition.drag(held.state, pointer(event), useShot.getState())) });
     } else if (measuring) {
       const here = pointer(event);
       usePointer.setState({ at: here, ...(corner.current ? { box: boxOf(corner.current, here) } : {}) });

@@ -1,5 +1,5 @@
 import type { Compare, Contrast, Factor, FrontLine, Likeness, Look, MatteLook, Scope, Skin, Standing } from '@wraithos/core/render';
-import type { AreaLine, AreaStroke, CarriedShape, FollowedBody, LightChanges, Vertex, MatteMeasure } from '@wraithos/core/matte';
+import type { AreaLine, AreaStroke, CarriedShape, EdgeCosts, FollowedBody, LightChanges, Vertex, MatteMeasure } from '@wraithos/core/matte';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { FoundMoment, PatchPicture, Place, TrackSample } from '@wraithos/core/motion';
 
@@ -86,6 +86,8 @@ export type WorkerRequest =
     }
   /** The area that strokes over a clip, as it stands in the base, mean; strokes in whole-shot pixels. */
   | { kind: 'strokes'; id: number; shot: Shot; clip: string | null; frame: number; strokes: readonly AreaStroke[] }
+  /** How dear a step to each pixel of a clip is, as it stands in the base, for ways along its edges. */
+  | { kind: 'edge costs'; id: number; shot: Shot; clip: string | null; frame: number }
   /** What is measured of a matte on each frame of the shot, to find those on which it is doubtful. */
   | { kind: 'matte doubts'; id: number; shot: Shot; matte: string }
   /** Carries an outline on from one frame of a clip to another. */
@@ -149,6 +151,8 @@ export type WorkerAnswer =
   | { kind: 'matte doubts'; id: number; measures: MatteMeasure[] }
   /** Lines around the area, whole-shot pixels. */
   | { kind: 'strokes'; id: number; lines: AreaLine[] }
+  /** At `factor` whole-shot pixels to one of theirs. */
+  | { kind: 'edge costs'; id: number; costs: EdgeCosts; factor: number }
   /** An outline on the next frame that it was carried to. */
   | { kind: 'carried'; id: number; shape: CarriedShape }
   /** Null where the track is nowhere. */

@@ -24,10 +24,12 @@ import {
   meanOf,
   placeAgainst,
   scopeOf,
+  type Factor,
 } from '@wraithos/core/render';
 import {
   areaOfStrokes,
   BodyFollower,
+  edgeCosts,
   linesAround,
   measureMatte,
   OutlineCarrier,
@@ -203,10 +205,23 @@ async function matteFrames({ id, shot, track: name }: Extract<WorkerRequest, { k
   answer({ kind: 'tracked', id });
 }
 
+/** The draft at which a shot is no wider than this by much. */
+const factorFor = ({ width }: Shot, most: number): Factor => (width > 2 * most ? 4 : width > most ? 2 : 1);
 /** Strokes are looked at this large at the most, pixels across: finer than a brush, and an answer in well under a second. */
 const STROKE_WIDTH = 960;
+/** Ways along edges are found this exactly at the most, pixels across: no hand points better. */
+const EDGE_WIDTH = 1400;
+async function costsOfEdges({ id, shot, clip, frame }: Extract<WorkerRequest, { kind: 'edge costs' }>): Promise<void> {
+  const factor = factorFor(shot, EDGE_WIDTH);
+  answer({
+    kind: 'edge costs',
+    id,
+    factor,
+    costs: await rendererFor(shot).renderFrame({ shot, frame, factor, plain: clip ?? true }, edgeCosts),
+  });
+}
 async function strokesMean({ id, shot, clip, frame, strokes }: Extract<WorkerRequest, { kind: 'strokes' }>): Promise<void> {
-  const factor = shot.width > 2 * STROKE_WIDTH ? 4 : shot.width > STROKE_WIDTH ? 2 : 1,
+  const factor = factorFor(shot, STROKE_WIDTH),
     small = strokes.map((s) => ({ ...s, radius: s.radius / factor, points: s.points.map(([x, y]) => [x / factor, y / factor] as const) })),
     lines = await rendererFor(shot).renderFrame({ shot, frame, factor, plain: clip ?? true }, (picture) =>
       linesAround(areaOfStrokes(picture, small), picture.width, picture.height),
@@ -419,6 +434,7 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'likeness') await likeness(request);
       else if (request.kind === 'isolate') await isolate(request);
       else if (request.kind === 'strokes') await strokesMean(request);
+      else if (request.kind === 'edge costs') await costsOfEdges(request);
       else if (request.kind === 'matte doubts') await matteDoubts(request);
       else if (request.kind === 'carry') await carry(request);
       else if (request.kind === 'matte frames') await matteFrames(request);
