@@ -30,6 +30,8 @@ const REACH = 2;
 /** How strongly places hold together where nothing parts them, and at the least. */
 const HOLDS = 0.6;
 export const LINK = 0.002;
+/** The exponent from which a link is no more than the least one, in the numbers in which it is kept. */
+const PARTED = 23;
 /** How much light may be changed by a body before it is another colour: darker and brighter. */
 const DARKEST = 0.6,
   BRIGHTEST = 1.9;
@@ -55,14 +57,15 @@ function lightAndGrain(plate: Cells, clean: Cells): { gain: [number, number, num
   const every = Math.max(1, Math.floor(plate.data.length / 3 / 4000)),
     gain: [number, number, number] = [1, 1, 1],
     grain: [number, number, number] = [LEAST, LEAST, LEAST];
+  const list = new Float64Array(Math.ceil(plate.data.length / (3 * every)));
   for (let c = 0; c < 3; c++) {
-    const ratios: number[] = [];
-    for (let i = c; i < plate.data.length; i += 3 * every) if (clean.data[i]! > 0.15) ratios.push(plate.data[i]! / clean.data[i]!);
-    if (ratios.length > 200) gain[c] = median(Float64Array.from(ratios));
-    const off: number[] = [];
-    for (let i = c; i < plate.data.length; i += 3 * every) off.push(Math.abs(plate.data[i]! - gain[c]! * clean.data[i]!));
+    let n = 0;
+    for (let i = c; i < plate.data.length; i += 3 * every) if (clean.data[i]! > 0.15) list[n++] = plate.data[i]! / clean.data[i]!;
+    if (n > 200) gain[c] = median(list.subarray(0, n));
+    n = 0;
+    for (let i = c; i < plate.data.length; i += 3 * every) list[n++] = Math.abs(plate.data[i]! - gain[c]! * clean.data[i]!);
     // The quieter half: the body may fill much of the picture.
-    grain[c] = Math.max(LEAST, off.sort((a, b) => a - b)[Math.floor(off.length * 0.3)]! / 0.385);
+    grain[c] = Math.max(LEAST, list.subarray(0, n).sort()[Math.floor(n * 0.3)]! / 0.385);
   }
   return { gain, grain };
 }
@@ -78,11 +81,12 @@ export function bodyCells(plate: Cells, clean: Cells, light: LightChanges): Roug
     n = width * height,
     { gain, grain } = lightAndGrain(plate, clean),
     a = plate.data,
-    b = Float32Array.from(clean.data, (v, i) => v * gain[i % 3]!),
-    known = likenesses(a, b, width, height, grain[1]),
+    b = new Float32Array(clean.data.length),
     s = emptySystem(width, height),
     kept = new Float32Array(n),
     zs = new Float32Array(n);
+  for (let i = 0; i < b.length; i += 3) for (let c = 0; c < 3; c++) b[i + c] = clean.data[i + c]! * gain[c]!;
+  const known = likenesses(a, b, width, height, grain[1]);
   for (let y = 0, p = 0; y < height; y++)
     for (let x = 0; x < width; x++, p++) {
       const i = 3 * p,
@@ -199,34 +203,34 @@ export function link(a: Float32Array, b: Float32Array, i: number, j: number, gra
   for (let c = 0; c < 3; c++) {
     const own = a[i + c]! - a[j + c]!,
       known = b[i + c]! - b[j + c]!,
+      off = own - known,
       // Less what the clean plate has there, as far as it has the same.
-      d = (own - (Math.abs(own - known) < Math.abs(own) ? known : 0)) / grain[c]!;
+      d = ((off < 0 ? -off : off) < (own < 0 ? -own : own) ? off : own) / grain[c]!;
     squares += d * d;
   }
-  return LINK + HOLDS * exp(-squares / (2 * parts * parts));
+  const far = squares / (2 * parts * parts);
+  return far > PARTED ? LINK : LINK + HOLDS * exp(-far);
 }
-/** Sums over squares of five cells. */
-function boxSums(of: Float32Array, width: number, height: number): Float32Array {
+/** Sums over squares of five cells, in place. */
+function boxSums(of: Float32Array, width: number, height: number): void {
   const across = new Float32Array(of.length),
-    out = new Float32Array(of.length);
+    sums = new Float64Array(width);
   for (let y = 0; y < height; y++) {
     const row = y * width;
     let sum = 0;
-    for (let x = -2; x < width + 2; x++) {
-      if (x + 2 < width) sum += x + 2 >= 0 ? of[row + x + 2]! : 0;
+    for (let x = -2; x < width; x++) {
+      if (x + 2 < width) sum += of[row + x + 2]!;
       if (x - 3 >= 0) sum -= of[row + x - 3]!;
-      if (x >= 0 && x < width) across[row + x] = sum;
+      if (x >= 0) across[row + x] = sum;
     }
   }
-  for (let x = 0; x < width; x++) {
-    let sum = 0;
-    for (let y = -2; y < height + 2; y++) {
-      if (y + 2 < height) sum += y + 2 >= 0 ? across[(y + 2) * width + x]! : 0;
-      if (y - 3 >= 0) sum -= across[(y - 3) * width + x]!;
-      if (y >= 0 && y < height) out[y * width + x] = sum;
-    }
+  // Row by row, so that memory is read in its order.
+  for (let y = -2; y < height; y++) {
+    const [coming, going] = [(y + 2) * width, (y - 3) * width];
+    if (y + 2 < height) for (let x = 0; x < width; x++) sums[x]! += across[coming + x]!;
+    if (y - 3 >= 0) for (let x = 0; x < width; x++) sums[x]! -= across[going + x]!;
+    if (y >= 0) for (let x = 0; x < width; x++) of[y * width + x] = sums[x]!;
   }
-  return out;
 }
 /** How much structure the clean plate has about each cell, 0..1, and how much what is there now is like it, -1..1 (green, squares of five cells). */
 function likenesses(
@@ -237,25 +241,28 @@ function likenesses(
   grain: number,
 ): { structure: Float32Array; like: Float32Array } {
   const n = width * height,
-    green = (of: (p: number) => number) =>
-      boxSums(
-        Float32Array.from({ length: n }, (_, p) => of(3 * p + 1)),
-        width,
-        height,
-      ),
-    one = boxSums(new Float32Array(n).fill(1), width, height),
-    [sa, sb, aa, bb, ab] = [
-      green((i) => a[i]!),
-      green((i) => b[i]!),
-      green((i) => a[i]! * a[i]!),
-      green((i) => b[i]! * b[i]!),
-      green((i) => a[i]! * b[i]!),
-    ],
+    [sa, sb, aa, bb, ab] = [0, 1, 2, 3, 4].map(() => new Float32Array(n)) as [
+      Float32Array,
+      Float32Array,
+      Float32Array,
+      Float32Array,
+      Float32Array,
+    ];
+  for (let p = 0, i = 1; p < n; p++, i += 3) {
+    const [u, v] = [a[i]!, b[i]!];
+    sa[p] = u;
+    sb[p] = v;
+    aa[p] = u * u;
+    bb[p] = v * v;
+    ab[p] = u * v;
+  }
+  for (const sums of [sa, sb, aa, bb, ab]) boxSums(sums, width, height);
+  const near = (at: number, size: number) => Math.min(size - 1, at + 2) - Math.max(0, at - 2) + 1,
     structure = new Float32Array(n),
     like = new Float32Array(n),
     noise = grain * grain;
   for (let p = 0; p < n; p++) {
-    const k = 1 / one[p]!,
+    const k = 1 / (near(p % width, width) * near(Math.floor(p / width), height)),
       va = Math.max(0, aa[p]! * k - sa[p]! * k * sa[p]! * k),
       vb = Math.max(0, bb[p]! * k - sb[p]! * k * sb[p]! * k),
       over = vb / noise;
@@ -265,20 +272,21 @@ function likenesses(
   return { structure, like };
 }
 
-/** Cells near which the mask changes sides. */
+/** Cells near which the mask changes sides: of the square about each, first along rows, then down, what is inside of it and what is outside. */
 function openCells(width: number, height: number, mask: Float32Array): Uint8Array {
-  const open = new Uint8Array(width * height);
+  const sides = new Uint8Array(width * height),
+    open = new Uint8Array(width * height);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
-      const side = mask[y * width + x]! > 0.5;
-      let differs = false;
-      for (let j = Math.max(0, y - REACH); j <= Math.min(height - 1, y + REACH) && !differs; j++)
-        for (let i = Math.max(0, x - REACH); i <= Math.min(width - 1, x + REACH); i++)
-          if (mask[j * width + i]! > 0.5 !== side) {
-            differs = true;
-            break;
-          }
-      if (differs) open[y * width + x] = 1;
+      let found = 0;
+      for (let i = Math.max(0, x - REACH); i <= Math.min(width - 1, x + REACH); i++) found |= mask[y * width + i]! > 0.5 ? 1 : 2;
+      sides[y * width + x] = found;
+    }
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let found = 0;
+      for (let j = Math.max(0, y - REACH); j <= Math.min(height - 1, y + REACH); j++) found |= sides[j * width + x]!;
+      if (found === 3) open[y * width + x] = 1;
     }
   return open;
 }

@@ -51,38 +51,47 @@ export function solveMask(s: MaskSystem, passes = PASSES): Float32Array {
       coarse = solveMask(half, Math.min(MOST, 2 * passes));
     for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) u[y * width + x] = coarse[(y >> 1) * half.width + (x >> 1)]!;
   } else u.set(s.says);
-  const pass = (p: number, x: number, y: number) => {
-    let sum = s.weight[p]! * s.says[p]!,
-      all = s.weight[p]!;
-    if (x > 0) {
-      const w = s.right[p - 1]!;
-      sum += w * u[p - 1]!;
-      all += w;
-    }
-    if (x + 1 < width) {
-      const w = s.right[p]!;
-      sum += w * u[p + 1]!;
-      all += w;
-    }
-    if (y > 0) {
-      const w = s.below[p - width]!;
-      sum += w * u[p - width]!;
-      all += w;
-    }
-    if (y + 1 < height) {
-      const w = s.below[p]!;
-      sum += w * u[p + width]!;
-      all += w;
-    }
-    if (!(all > 0)) return;
-    const v = u[p]! + OVER * (sum / all - u[p]!);
-    // Numbers too small for their format are slow to read.
-    u[p] = v > 1e-6 || v < -1e-6 ? v : 0;
-  };
-  for (let k = 0; k < passes; k++) {
-    for (let y = 0, p = 0; y < height; y++) for (let x = 0; x < width; x++, p++) pass(p, x, y);
-    for (let y = height - 1, p = width * height - 1; y >= 0; y--) for (let x = width - 1; x >= 0; x--, p--) pass(p, x, y);
-  }
+  const padded = pad(s, u),
+    { v, says, weight, right, below, all, wide } = padded;
+  for (let k = 0; k < passes; k++)
+    for (const back of [false, true])
+      for (let row = 0; row < height; row++) {
+        const first = ((back ? height - 1 - row : row) + 1) * wide + 1,
+          last = first + width - 1;
+        for (let p = back ? last : first, step = back ? -1 : 1; back ? p >= first : p <= last; p += step) {
+          const total = all[p]!;
+          if (!(total > 0)) continue;
+          const sum =
+              weight[p]! * says[p]! +
+              right[p - 1]! * v[p - 1]! +
+              right[p]! * v[p + 1]! +
+              below[p - wide]! * v[p - wide]! +
+              below[p]! * v[p + wide]!,
+            next = v[p]! + OVER * (sum / total - v[p]!);
+          // Numbers too small for their format are slow to read.
+          v[p] = next > 1e-6 || next < -1e-6 ? next : 0;
+        }
+      }
+  for (let y = 0; y < height; y++) u.set(v.subarray((y + 1) * wide + 1, (y + 1) * wide + 1 + width), y * width);
   for (let p = 0; p < u.length; p++) u[p] = Math.min(1, Math.max(0, u[p]!));
   return u;
+}
+
+/** A system with a border of cells that hold to nothing, so that no pass over it asks where it is; `all` is what holds each cell, together. */
+function pad(s: MaskSystem, u: Float32Array) {
+  const { width, height } = s,
+    wide = width + 2,
+    n = wide * (height + 2),
+    [v, says, weight, right, below] = [u, s.says, s.weight, s.right, s.below].map((from) => {
+      const to = new Float32Array(n);
+      for (let y = 0; y < height; y++) to.set(from.subarray(y * width, (y + 1) * width), (y + 1) * wide + 1);
+      return to;
+    }) as [Float32Array, Float32Array, Float32Array, Float32Array, Float32Array],
+    all = new Float64Array(n);
+  // What holds to a neighbour beyond the border holds to nothing.
+  for (let y = 1; y <= height; y++) right[y * wide + width] = 0;
+  for (let x = 1; x <= width; x++) below[height * wide + x] = 0;
+  for (let y = 1; y <= height; y++)
+    for (let x = 1, p = y * wide + 1; x <= width; x++, p++) all[p] = weight[p]! + right[p - 1]! + right[p]! + below[p - wide]! + below[p]!;
+  return { v, says, weight, right, below, all, wide };
 }

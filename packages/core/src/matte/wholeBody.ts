@@ -40,10 +40,16 @@ export function wholeBody(plate: Picture, clean: Picture, light: LightChanges, p
     rough = bodyCells(cellsOf(plate, pictures), cellsOf(clean, pictures), light),
     out = pictures.takePlane(width, height);
   out.data.fill(0);
-  // Cells that are clear are filled; the others are solved, with a cell of what is clear around them.
-  for (let y = 0; y < height; y++)
+  // Cells that are clear are filled, a row of pixels and the same for those below it; the others are solved, with a cell of what is clear around them.
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    if (y & 3) {
+      out.data.copyWithin(row, row - width, row);
+      continue;
+    }
     for (let x = 0, q = (y >> 2) * rough.width; x < width; x += CELL, q++)
-      if (rough.mask[q]! > 0.5) out.data.fill(1, y * width + x, y * width + Math.min(width, x + CELL));
+      if (rough.mask[q]! > 0.5) for (let k = x; k < Math.min(width, x + CELL); k++) out.data[row + k] = 1;
+  }
   solveEdge(plate, clean, rough, light, out);
   return out;
 }
@@ -71,20 +77,16 @@ function solveEdge(plate: Picture, clean: Picture, rough: Rough, light: LightCha
   for (let k = 0; k < m; k++) {
     const p = at[k]!,
       x = p % width;
-    // Square roots of both, with a mean of five against the grain.
-    let count = 0;
-    for (let j = 0; j < 5; j++) {
-      const q = j === 0 ? p : j === 1 ? (x > 0 ? p - 1 : -1) : j === 2 ? (x + 1 < width ? p + 1 : -1) : j === 3 ? p - width : p + width;
-      if (q < 0 || q >= index.length) continue;
-      count++;
-      for (let c = 0; c < 3; c++) {
-        a[3 * k + c]! += Math.sqrt(Math.max(0, plate.data[4 * q + c]!));
-        b[3 * k + c]! += rough.gain[c]! * Math.sqrt(Math.max(0, clean.data[4 * q + c]!));
-      }
-    }
+    // Square roots of both, with a mean of five against the grain; beside the picture it is a mean of fewer.
+    const left = x > 0 ? p - 1 : -1,
+      right = x + 1 < width ? p + 1 : -1,
+      above = p - width,
+      under = p + width < index.length ? p + width : -1,
+      count = 1 + (left >= 0 ? 1 : 0) + (right >= 0 ? 1 : 0) + (above >= 0 ? 1 : 0) + (under >= 0 ? 1 : 0);
     for (let c = 0; c < 3; c++) {
-      a[3 * k + c]! /= count;
-      b[3 * k + c]! /= count;
+      const gain = rough.gain[c]!;
+      a[3 * k + c] = meanRoot(plate.data, c, 1, p, left, right, above, under, count);
+      b[3 * k + c] = meanRoot(clean.data, c, gain, p, left, right, above, under, count);
     }
   }
   for (let k = 0; k < m; k++) {
@@ -115,48 +117,102 @@ function solveEdge(plate: Picture, clean: Picture, rough: Rough, light: LightCha
     s.below[k] = below >= 0 ? link(a, b, i, 3 * below, grain, PARTS_PIXELS) : LINK;
     u[p] = s.says[k]!;
   }
-  const relax = (k: number) => {
-    const p = at[k]!,
-      x = p % width;
-    let sum = s.weight[k]! * s.says[k]!,
-      all = s.weight[k]!;
-    if (x > 0) {
-      const q = index[p - 1]!,
-        w = q >= 0 ? s.right[q]! : LINK;
-      sum += w * u[p - 1]!;
-      all += w;
-    }
-    if (x + 1 < width) {
-      sum += s.right[k]! * u[p + 1]!;
-      all += s.right[k]!;
-    }
-    if (p >= width) {
-      const q = index[p - width]!,
-        w = q >= 0 ? s.below[q]! : LINK;
-      sum += w * u[p - width]!;
-      all += w;
-    }
-    if (p + width < index.length) {
-      sum += s.below[k]! * u[p + width]!;
-      all += s.below[k]!;
-    }
-    const v = u[p]! + OVER * (sum / all - u[p]!);
-    u[p] = v > 1e-6 || v < -1e-6 ? v : 0;
-  };
-  for (let pass = 0; pass < EDGE_PASSES; pass++) {
-    for (let k = 0; k < m; k++) relax(k);
-    for (let k = m - 1; k >= 0; k--) relax(k);
-  }
+  relaxEdge(u, at, index, s, width);
   for (let k = 0; k < m; k++) {
     const t = Math.min(1, Math.max(0, (u[at[k]!]! - 0.25) / 0.5));
     u[at[k]!] = t * t * (3 - 2 * t);
   }
 }
+/** The mean of the roots of a pixel's light and of that of its neighbours (below 0 is none), times a gain, as it is kept in 32 bits. */
+function meanRoot(
+  data: Float32Array,
+  c: number,
+  gain: number,
+  p: number,
+  left: number,
+  right: number,
+  above: number,
+  under: number,
+  count: number,
+): number {
+  const { fround, sqrt } = Math;
+  let v = data[4 * p + c]!,
+    sum = fround(gain * sqrt(v > 0 ? v : 0));
+  if (left >= 0) {
+    v = data[4 * left + c]!;
+    sum = fround(sum + gain * sqrt(v > 0 ? v : 0));
+  }
+  if (right >= 0) {
+    v = data[4 * right + c]!;
+    sum = fround(sum + gain * sqrt(v > 0 ? v : 0));
+  }
+  if (above >= 0) {
+    v = data[4 * above + c]!;
+    sum = fround(sum + gain * sqrt(v > 0 ? v : 0));
+  }
+  if (under >= 0) {
+    v = data[4 * under + c]!;
+    sum = fround(sum + gain * sqrt(v > 0 ? v : 0));
+  }
+  return sum / count;
+}
+
+/**
+ * Passes of over-relaxation over the pixels of a list, there and back, in place; those beside it are held.
+ * @param at the list, and @param index where each pixel is in it, below 0 where it is not.
+ */
+function relaxEdge(u: Float32Array, at: Int32Array, index: Int32Array, s: MaskSystem, width: number): void {
+  const m = at.length,
+    // Beyond the picture a pixel holds to itself by nothing.
+    links = new Float64Array(4 * m),
+    beside = new Int32Array(4 * m),
+    all = new Float64Array(m),
+    said = new Float64Array(m);
+  for (let k = 0; k < m; k++) {
+    const p = at[k]!,
+      x = p % width,
+      neighbours = [x > 0 ? p - 1 : -1, x + 1 < width ? p + 1 : -1, p - width, p + width < u.length ? p + width : -1];
+    let total = s.weight[k]!;
+    for (let n = 0; n < 4; n++) {
+      const q = neighbours[n]!;
+      beside[4 * k + n] = q >= 0 ? q : p;
+      if (q < 0) continue;
+      const j = n === 0 || n === 2 ? index[q]! : k;
+      links[4 * k + n] = j < 0 ? LINK : n < 2 ? s.right[j]! : s.below[j]!;
+      total += links[4 * k + n]!;
+    }
+    all[k] = total;
+    said[k] = s.weight[k]! * s.says[k]!;
+  }
+  for (let pass = 0; pass < 2 * EDGE_PASSES; pass++)
+    for (let n = 0; n < m; n++) {
+      const k = pass & 1 ? m - 1 - n : n,
+        i = 4 * k,
+        p = at[k]!,
+        sum =
+          said[k]! +
+          links[i]! * u[beside[i]!]! +
+          links[i + 1]! * u[beside[i + 1]!]! +
+          links[i + 2]! * u[beside[i + 2]!]! +
+          links[i + 3]! * u[beside[i + 3]!]!,
+        v = u[p]! + OVER * (sum / all[k]! - u[p]!);
+      u[p] = v > 1e-6 || v < -1e-6 ? v : 0;
+    }
+}
+
 /** The pixels of open cells, row by row. */
 function pixelsOf(open: Uint8Array, cells: number, width: number, height: number): Int32Array {
-  const out: number[] = [];
-  for (let y = 0; y < height; y++)
-    for (let q = 0, row = (y >> 2) * cells; CELL * q < width; q++)
-      if (open[row + q]) for (let x = CELL * q; x < Math.min(width, CELL * q + CELL); x++) out.push(y * width + x);
-  return Int32Array.from(out);
+  let m = 0;
+  const each = (put: (from: number, to: number) => void) => {
+    for (let y = 0; y < height; y++)
+      for (let q = 0, row = (y >> 2) * cells; CELL * q < width; q++)
+        if (open[row + q]) put(y * width + CELL * q, y * width + Math.min(width, CELL * q + CELL));
+  };
+  each((from, to) => (m += to - from));
+  const out = new Int32Array(m);
+  m = 0;
+  each((from, to) => {
+    for (let p = from; p < to; p++) out[m++] = p;
+  });
+  return out;
 }
