@@ -124,10 +124,15 @@ function relax(values: Float32Array, state: Uint8Array, columns: number, rows: n
         x = p % columns;
       let sum = 0,
         count = 0;
-      if (x > 0 && state[p - 1]) ((sum += values[p - 1]!), count++);
-      if (x + 1 < columns && state[p + 1]) ((sum += values[p + 1]!), count++);
-      if (p >= columns && state[p - columns]) ((sum += values[p - columns]!), count++);
-      if (p + columns < columns * rows && state[p + columns]) ((sum += values[p + columns]!), count++);
+      const take = (q: number) => {
+        if (!state[q]) return;
+        sum += values[q]!;
+        count++;
+      };
+      if (x > 0) take(p - 1);
+      if (x + 1 < columns) take(p + 1);
+      if (p >= columns) take(p - columns);
+      if (p + columns < columns * rows) take(p + columns);
       if (count) values[p]! += BEYOND * (sum / count - values[p]!);
     }
 }

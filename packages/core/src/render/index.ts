@@ -15,6 +15,7 @@ export { planFrame } from './plan';
 export * from './compare';
 export * from './look';
 export * from './matteView';
+export { measuredChecks } from './measuredChecks';
 export * from './renderFrame';
 export * from './scope';
 export { skins, type Skin } from './skin';

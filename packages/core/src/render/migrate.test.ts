@@ -131,6 +131,7 @@ describe('an effect with a new version', () => {
         },
         ...{ source: null, under: null, group: 'g1', values, curves: { size: curve }, treatments: [treatment] },
         strokes: [],
+        pattern: null,
         twins: [{ id: 'w1', mount: null, aim: null, mirrored: false, values: { size: 20 } }],
       },
       group = { id: 'g1', name: 'Eyes', muted: false, opacity: 100, later: 0, mount: null, matte: null, treatments: [treatment] },

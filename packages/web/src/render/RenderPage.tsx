@@ -11,6 +11,7 @@ import { useParts } from '../state/shotStore';
 import { jobStateWords, JobLine } from '../ui/JobLine';
 import { useChecks } from '../workbench/useChecks';
 import { bringRender } from './bringRender';
+import { useMeasured } from './useMeasured';
 import { useUnseen } from './useUnseen';
 import './render.css';
 
@@ -19,7 +20,7 @@ const formatWords = Object.fromEntries(formatNames.map((name) => [name, outputFo
 /** Makes the finished shot: checks first, then jobs on the server, with their files. */
 export function RenderPage() {
   const { id, shot, set, save } = useParts('id', 'shot', 'set', 'save'),
-    checks = [...useChecks(), ...useUnseen()],
+    checks = [...useChecks(), ...useUnseen(), ...useMeasured()],
     jobs = useRoute(listJobs, id ? { query: { shot: id } } : null),
     refresh = jobs.mutate;
   const [format, setFormat] = useState<FormatName>('png16'),

@@ -1,4 +1,4 @@
-import type { Compare, Contrast, Factor, FrontLine, Likeness, Look, MatteLook, Scope, Skin, Standing } from '@wraithos/core/render';
+import type { Check, Compare, Contrast, Factor, FrontLine, Likeness, Look, MatteLook, Scope, Skin, Standing } from '@wraithos/core/render';
 import type { AreaLine, AreaStroke, CarriedShape, EdgeCosts, FollowedBody, LightChanges, Vertex, MatteMeasure } from '@wraithos/core/matte';
 import type { Clip, Shot, Track } from '@wraithos/core/shot';
 import type { FoundMoment, PatchPicture, Place, TrackSample } from '@wraithos/core/motion';
@@ -61,6 +61,8 @@ export type WorkerRequest =
   | { kind: 'values'; id: number; box: readonly [number, number, number, number] }
   /** What a row changes on the picture. */
   | { kind: 'contrast'; id: number; shot: Shot; row: string; frame: number }
+  /** Checks of clean plates and mattes that need pictures. */
+  | { kind: 'measured checks'; id: number; shot: Shot }
   /** Where the front of an arrival stands at some frames, on the body at one. */
   | { kind: 'front lines'; id: number; shot: Shot; row: string; frame: number; frames: readonly number[] }
   /** A clip against another take at a frame: in time, in the picture, or in light. */
@@ -143,6 +145,7 @@ export type WorkerAnswer =
   | { kind: 'values'; id: number; value: [number, number, number, number] | null }
   | { kind: 'contrast'; id: number; contrast: Contrast }
   | { kind: 'front lines'; id: number; lines: FrontLine[] }
+  | { kind: 'measured checks'; id: number; checks: Check[] }
   | { kind: 'takes'; id: number; offset?: Likeness | null; place?: Standing; light?: [number, number, number] }
   | { kind: 'sample'; id: number; track: string; sample: TrackSample }
   | { kind: 'tracked'; id: number }

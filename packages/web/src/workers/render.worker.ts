@@ -22,6 +22,7 @@ import {
   loadTracks,
   lookedAt,
   meanOf,
+  measuredChecks,
   placeAgainst,
   scopeOf,
   type Factor,
@@ -362,12 +363,14 @@ async function contrast(request: Extract<WorkerRequest, { kind: 'contrast' }>): 
   answer({ kind: 'contrast', id, contrast: await contrastOf(rendererFor(shot), shot, row, frame) });
 }
 
+/** Ends long work that nobody waits for any more. */
+const stopper = (id: number) => () => {
+  if (isCancelled(id)) throw new Cancelled();
+};
 async function takes({ id, shot, clip, other, frame, what }: Extract<WorkerRequest, { kind: 'takes' }>): Promise<void> {
   const it = rendererFor(shot),
     [own, against] = [shot.clips[clip]!, shot.clips[other]!],
-    stop = () => {
-      if (isCancelled(id)) throw new Cancelled();
-    };
+    stop = stopper(id);
   answer({
     kind: 'takes',
     id,
@@ -426,6 +429,12 @@ self.onmessage = (event: MessageEvent<WorkerRequest>) => {
       else if (request.kind === 'measure') await measure(request);
       else if (request.kind === 'contrast') await contrast(request);
       else if (request.kind === 'front lines') await frontLines(request);
+      else if (request.kind === 'measured checks')
+        answer({
+          kind: 'measured checks',
+          id: request.id,
+          checks: await measuredChecks(rendererFor(request.shot), request.shot, stopper(request.id)),
+        });
       else if (request.kind === 'mattes') await mattes(request);
       else if (request.kind === 'takes') await takes(request);
       else if (request.kind === 'moments') await moments(request);
