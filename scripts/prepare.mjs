@@ -8,8 +8,8 @@ if (existsSync(join(root, 'node_modules', 'assemblyscript')) && existsSync(join(
   await import('../packages/kernels/scripts/build.mjs');
   const { bundle } = await import('./bundle.mjs');
   await bundle({ main: join(root, 'packages/cli/src/main.ts') }, join(root, 'dist', 'cli'));
-  // The pages' own worker that finds faces, for the browser that the command line starts for it.
+  // The pages' own worker that finds faces and persons, for the browser that the command line starts for it.
   const { build } = await import('esbuild'),
-    worker = join(root, 'packages/web/src/workers/faces.worker.ts');
-  await build({ entryPoints: { faces: worker }, outdir: join(root, 'dist', 'cli'), bundle: true, format: 'iife', logLevel: 'error' });
+    worker = join(root, 'packages/web/src/workers/finders.worker.ts');
+  await build({ entryPoints: { finders: worker }, outdir: join(root, 'dist', 'cli'), bundle: true, format: 'iife', logLevel: 'error' });
 }

@@ -18,7 +18,7 @@ const FILES = [
 ];
 /** The page: it starts the same worker as the interface does, and hands pictures on to it. */
 const PAGE = `<!doctype html><script>
-const worker = new Worker('/faces.js'), waiting = new Map();
+const worker = new Worker('/finders.js'), waiting = new Map();
 let next = 1, broken = null;
 const fail = (message) => {
   broken = new Error(message);
@@ -29,7 +29,7 @@ worker.onmessage = ({ data }) => {
   if (data.kind === 'failed') fail(data.message);
   if (data.kind === 'faces') waiting.get(data.id).yes(data.faces.map((face) => Array.from(face)));
 };
-worker.postMessage({ kind: 'begin', files: ${JSON.stringify(Object.fromEntries(FILES.map((name) => [name, `/${name}`])))} });
+worker.postMessage({ kind: 'begin', finder: 'faces', files: ${JSON.stringify(Object.fromEntries(FILES.map((name) => [name, `/${name}`])))} });
 window.look = (text, width, height, mirrored) => new Promise((yes, no) => {
   if (broken) return no(broken);
   const id = next++;
@@ -57,7 +57,7 @@ export async function openFaceFinder(): Promise<FaceFinder & { close(): Promise<
         response.writeHead(200, { 'content-type': 'text/html' }).end(PAGE);
         return;
       }
-      readFile(name === 'faces.js' ? join(own, name) : join(finderFolder, name)).then(
+      readFile(name === 'finders.js' ? join(own, name) : join(finderFolder, name)).then(
         (bytes) => response.writeHead(200, { 'content-type': type }).end(bytes),
         () => response.writeHead(404).end(),
       );

@@ -15,6 +15,7 @@ export * from './pictureEdges';
 export * from './fillSmall';
 export * from './grow';
 export * from './edgePath';
+export * from './findPerson';
 export * from './inside';
 export * from './matteDoubts';
 export * from './modes';

@@ -1,7 +1,7 @@
 import { apply, smallShot } from '../../test/smallShot';
 import { corner, type FollowedBody } from '../matte';
 import { shapeAt } from '../matte/outlineKeys';
-import { bodyHeight, bodySamples, keepIsolated } from './isolated';
+import { bodyHeight, bodySamples, keepIsolated, keepPerson } from './isolated';
 import { changeSubject } from './edits';
 import { readShot } from './schema';
 
@@ -69,4 +69,20 @@ test('a subject that has a matte keeps it: the body becomes one of its own', () 
   const shot = apply(smallShot(), keepIsolated({ name: 'Body', clip: 'c1', bodies, pressed: 3, samples: 'kept', shadow: 'kept' }));
   expect(shot.subjects.s1).toEqual(smallShot().subjects.s1);
   expect(Object.values(shot.subjects).map((s) => s.name)).toContain('Body');
+});
+
+test('a person who was found is a clip of mattes, a matte on the edges of the picture, and a subject with its height', () => {
+  const before = apply(smallShot(), changeSubject('s1', { matte: null })),
+    found = { ...before.clips.c3!, name: 'found', frames: 12 },
+    shot = readShot(apply(before, keepPerson({ name: 'Person', of: 'c1', found, height: 200 }))),
+    { matte, pixels } = shot.subjects.s1!,
+    made = shot.mattes[matte!]!,
+    source = made.sources[0]!.source;
+  expect(pixels).toBe(200);
+  expect(made.clip).toBeNull();
+  expect(shot.clips[source.clip!]).toMatchObject({ role: 'element', start: shot.clips.c1!.start, frames: 12 });
+  expect(made.refine.at(-1)).toMatchObject({ kind: 'follow edges', radius: 5 });
+  // A second one is a subject of its own.
+  const two = apply(shot, keepPerson({ name: 'Person', of: 'c1', found, height: 90 }));
+  expect(Object.values(two.subjects).map((one) => one.pixels)).toEqual([200, 90]);
 });

@@ -4,11 +4,13 @@ import type { FollowedBody } from '../matte/bodyFollower';
 import type { LightChanges } from '../matte/wholeBody';
 import type { OutlineKey } from '../matte/outlineKeys';
 import type { TrackSample } from '../motion/pointTracker';
+import { newRefinement } from '../matte/refinements';
 import { clipWithRole } from './clips';
 import { freshId, freshName, newMatte, newOutline, newSubject, newTrack } from './create';
 import { edit, type Edit } from './edit';
+import { addClip } from './edits';
 import { mountOn } from './hang';
-import type { Clip, Matte, Outline, Shot } from './schema';
+import type { Clip, Matte, NewClip, Outline, Shot } from './schema';
 
 /** How sure a frame of a body must be to be called good. */
 const GOOD = 0.7;
@@ -95,4 +97,30 @@ export const keepIsolated = (o: {
       id = free?.id ?? freshId(s.subjects, 's');
     if (!free) s.subjects[id] = newSubject({ id, name: freshName(s.subjects, o.name), clip, shot: s as Shot });
     Object.assign(s.subjects[id]!, { matte, traces, mount, pixels: Math.max(1, height) });
+  });
+
+/** How far to both sides of its edge a found person's matte is laid on the picture's own edges: a share of the height, and pixels at the least. */
+const FINDS_EDGES = 0.025,
+  EDGES_AT_LEAST = 4;
+/**
+ * Keeps a person who was found on the frames of a clip: the clip of the found mattes, a matte of it that follows the picture's own edges, and, for the first
+ * subject that has no matte (else a new one), that matte and the height.
+ * @param of the clip on which the person was found. @param found the clip of the mattes, of the same frames and size. @param height on the picture, pixels.
+ */
+export const keepPerson = (o: { name: string; of: string; found: NewClip; height: number }): Edit =>
+  edit('Find a person', (s) => {
+    const clip = s.clips[o.of]! as Clip,
+      own = clipWithRole(s as Shot, 'performance')?.id === o.of ? null : o.of,
+      id = freshId(s.clips, 'c');
+    // Where the person's clip begins, the mattes begin.
+    addClip({ ...o.found, role: 'element', cue: clip.cue, start: clip.start }, id).apply(s);
+    const matte = freshId(s.mattes, 'k'),
+      made = newMatte({ id: matte, name: freshName(s.mattes, o.name), source: 'clip', clip: id }),
+      radius = Math.max(EDGES_AT_LEAST, Math.round(FINDS_EDGES * o.height)),
+      refine = made.refine.map((one) => (one.kind === 'blur' ? { ...one, radius: 0 } : one));
+    s.mattes[matte] = { ...made, clip: own, refine: [...refine, newRefinement(freshId(refine, 'f'), 'follow edges', { radius })] };
+    const free = Object.values(s.subjects).find((one) => one.clip === o.of && one.matte === null),
+      subject = free?.id ?? freshId(s.subjects, 's');
+    if (!free) s.subjects[subject] = newSubject({ id: subject, name: freshName(s.subjects, o.name), clip, shot: s as Shot });
+    Object.assign(s.subjects[subject]!, { matte, pixels: Math.max(1, o.height) });
   });

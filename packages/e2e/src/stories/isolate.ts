@@ -1,8 +1,11 @@
+import { execFile } from 'node:child_process';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { shapeAt } from '@wraithos/core/matte';
 import { clickPicture, clickText, dragPicture, goTo, hands, press, saved, settled, until } from '../browser';
-import type { Stage } from '../stage';
+import { mediaOf, type Stage } from '../stage';
 import { FRAMES, HIGH, walkers, WIDE } from '../walkers';
 
 /** One click on a character, and outlines that follow one. */
@@ -217,5 +220,73 @@ export function isolateStories(stage: Stage): void {
       );
     },
     180_000,
+  );
+
+  stage.story(
+    'a person is found with one press, without a clean plate: the matte lies on the body on every frame; beside everybody words say so',
+    async () => {
+      const { page } = stage,
+        folder = mediaOf('TW_010'),
+        first = 60,
+        count = 6,
+        cutOut = (film: string, name: string) =>
+          promisify(execFile)('ffmpeg', [
+            ...['-v', 'error', '-y', '-i', join(folder, film), '-vf', `select=between(n\\,${first}\\,${first + count - 1})`, '-vsync', '0'],
+            ...['-start_number', '1', join(stage.folder, `${name}.%03d.png`)],
+          ]),
+        names = (name: string) =>
+          Array.from({ length: count }, (_, i) => join(stage.folder, `${name}.${String(i + 1).padStart(3, '0')}.png`));
+      await cutOut('performance.mp4', 'person');
+      await cutOut('truth-matte.mp4', 'persontruth');
+      await page.goto(stage.app.base);
+      await clickText(page, 'New shot');
+      await page.waitForSelector('#new-code');
+      await (await page.$('.modal input[type=file]'))!.uploadFile(...names('person'));
+      await until('the clip', () => page.evaluate(() => document.querySelector('.modal')?.textContent?.includes('1280 x 720, 6 frames')));
+      await clickText(page, 'Make shot');
+      await page.waitForSelector('.list-item');
+      const { id } = await stage.named('person'),
+        shotNow = async () => (await stage.opened(id)).document;
+      await press(page, '.steps a[href$="mattes"]');
+      await page.waitForSelector('canvas.picture');
+      await settled(page);
+      await clickText(page, 'Find a person');
+      await clickPicture(page, 1180, 120);
+      await until(
+        'words',
+        () => page.evaluate(() => document.querySelector('[role=alert]')?.textContent?.includes('Nobody was found here')),
+        120_000,
+      );
+      await clickText(page, 'Find a person');
+      await clickPicture(page, 590, 420);
+      const subject = await until('the person', async () => Object.values((await shotNow()).subjects).find((s) => s.matte), 180_000);
+      await saved(page);
+      expect(Math.abs(subject.pixels - 430)).toBeLessThan(60);
+      expect(Object.values((await shotNow()).clips)).toHaveLength(2);
+      const asked = await stage.app.send<{ id: string }>('POST', '/jobs', {
+        ...{ shot: id, format: 'png', only: `matte:${subject.matte}`, first: 1001, last: 1000 + count },
+      });
+      await stage.over(asked.body.id, 120_000);
+      const files = unzipSync(new Uint8Array(await (await fetch(`${stage.app.base}/api/jobs/${asked.body.id}/file`)).arrayBuffer())),
+        grey = (from: string | Uint8Array) => sharp(from).toColourspace('b-w').extractChannel(0).raw().toBuffer();
+      for (const [i, name] of Object.keys(files).sort().entries()) {
+        const found = await grey(files[name]!),
+          truth = await grey(names('persontruth')[i]!);
+        let [both, either, beside, all] = [0, 0, 0, 0];
+        found.forEach((v, p) => {
+          if (v > 128) all++;
+          if (v > 128 && truth[p]! > 128) both++;
+          if (v > 128 || truth[p]! > 128) either++;
+          if (v > 128 && truth[p]! < 20) beside++;
+        });
+        console.info(
+          `person, frame ${1001 + i}: ${(both / either).toFixed(3)} of what either has is in both, ${((100 * beside) / all).toFixed(1)} % beside`,
+        );
+        // What is carried at arm's length is no person to the finder.
+        expect(both / either).toBeGreaterThan(0.72);
+        expect(beside / all).toBeLessThan(0.08);
+      }
+    },
+    300_000,
   );
 }

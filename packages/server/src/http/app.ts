@@ -23,8 +23,8 @@ const MOST_JSON = 32 * 2 ** 20;
 /** How long a request waits for the database, milliseconds. */
 const DATABASE_WAIT_MS = 15_000;
 
-/** The worker that finds faces: its package makes functions from text, which no page may. It has no page, and reads nothing that people bring. */
-const FACES = /^\/assets\/faces\.worker-[\w-]+\.js$/;
+/** The worker that finds faces and persons: its packages make functions from text, which no page may. It has no page, and reads nothing that people bring. */
+const FINDERS = /^\/assets\/finders\.worker-[\w-]+\.js$/;
 const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
 /** The application over HTTP. `webFolder` holds the built pages. */
@@ -39,7 +39,7 @@ export function createApp(services: Services, webFolder: string | null): Express
         useDefaults: false,
         directives: {
           defaultSrc: ["'self'"],
-          scriptSrc: ["'self'", ({ url = '' }) => (FACES.test(url) ? "'unsafe-eval'" : "'wasm-unsafe-eval'")],
+          scriptSrc: ["'self'", ({ url = '' }) => (FINDERS.test(url) ? "'unsafe-eval'" : "'wasm-unsafe-eval'")],
           workerSrc: ["'self'", 'blob:'],
           imgSrc: ["'self'", 'data:', 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"],

@@ -1,4 +1,4 @@
-import { Spline, UserRound } from 'lucide-react';
+import { ScanSearch, Spline, UserRound } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
 import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
 import { addMatte, clipWithRole, freshId, mattesFor, setSourceMatte, together, usesOf } from '@wraithos/core/shot';
@@ -61,15 +61,26 @@ export function MattesPanel() {
           {state ? (
             <JobLine label={state.words} done={state.done} total={state.total} onCancel={stopIsolating} />
           ) : (
-            <button
-              type="button"
-              className={`btn btn-sm w-100 ${tool?.kind === 'isolate' ? 'btn-quiet active' : all.length ? 'btn-quiet' : 'btn-primary'}`}
-              title="One click on a character makes its matte through the whole shot, its traces, a track and its height"
-              onClick={() => set({ tool: take('isolate', {}) })}
-            >
-              <UserRound size={14} className="me-1" />
-              Isolate a body
-            </button>
+            <div className="d-grid gap-1">
+              <button
+                type="button"
+                className={`btn btn-sm ${tool?.kind === 'isolate' ? 'btn-quiet active' : all.length ? 'btn-quiet' : 'btn-primary'}`}
+                title="One click on a character makes its matte through the whole shot, its traces, a track and its height"
+                onClick={() => set({ tool: take('isolate', {}) })}
+              >
+                <UserRound size={14} className="me-1" />
+                Isolate a body
+              </button>
+              <button
+                type="button"
+                className={`btn btn-sm btn-quiet ${tool?.kind === 'pick person' ? 'active' : ''}`}
+                title="Finds a filmed person on every frame, without a clean plate: a rough matte that is laid on the edges of the picture. About half a second a frame where there is no graphics card."
+                onClick={() => set({ tool: take('pick person', {}) })}
+              >
+                <ScanSearch size={14} className="me-1" />
+                Find a person
+              </button>
+            </div>
           )}
           {error && (
             <div role="alert" className="bad mt-1">

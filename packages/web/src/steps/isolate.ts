@@ -27,6 +27,23 @@ interface IsolateState {
 }
 export const useIsolating = create<IsolateState>(() => ({ state: null, error: null }));
 let control: AbortController | null = null;
+/** Runs work on a clip that can be stopped and says how far it is; one at a time. */
+export async function working(
+  words: string,
+  total: number,
+  work: (signal: AbortSignal, tell: (words: string, done: number) => void) => Promise<void>,
+): Promise<void> {
+  const own = (control = new AbortController());
+  useIsolating.setState({ state: { words, done: 0, total }, error: null });
+  try {
+    await work(own.signal, (now, done) => {
+      if (!own.signal.aborted) useIsolating.setState({ state: { words: now, done, total } });
+    });
+  } finally {
+    control = null;
+    useIsolating.setState({ state: null });
+  }
+}
 export const stopIsolating = (): void => {
   control?.abort();
   useBuilding.getState().cancel();
@@ -53,15 +70,12 @@ export async function isolate(at: readonly [number, number]): Promise<void> {
   const { id, shot, frame, set } = useShot.getState(),
     clip = shot && clipWithRole(shot, 'performance');
   if (!shot || !clip || useIsolating.getState().state) return;
-  control = new AbortController();
-  const { signal } = control,
-    own = onClip(appearanceOf(shot, clip, frame), at),
+  const own = onClip(appearanceOf(shot, clip, frame), at),
     pressed = clipFrame(shot, clip, frame);
-  useIsolating.setState({ state: { words: 'Isolating', done: 0, total: clip.frames }, error: null });
-  try {
+  await working('Isolating', clip.frames, async (signal, tell) => {
     let built = false;
     if (!clipWithRole(shot, 'clean')) {
-      useIsolating.setState({ state: { words: 'Building the clean plate first', done: 0, total: clip.frames } });
+      tell('Building the clean plate first', 0);
       await useBuilding.getState().build(clip.id);
       const { id: open, shot: after } = useShot.getState();
       // Cancelled, or why it was not built has been told.
@@ -86,8 +100,7 @@ export async function isolate(at: readonly [number, number]): Promise<void> {
         20,
         signal,
         undefined,
-        (share) =>
-          useIsolating.setState({ state: { words: 'Following the body', done: Math.round(share * clip.frames), total: clip.frames } }),
+        (share) => tell('Following the body', Math.round(share * clip.frames)),
       );
     if (answer.kind !== 'isolated' || signal.aborted) return;
     const { bodies, shadow } = answer,
@@ -102,10 +115,7 @@ export async function isolate(at: readonly [number, number]): Promise<void> {
       ...(matte ? { selection: { kind: 'matte', id: matte }, outline: 'o1', matteView: 'overlay' as const } : {}),
       notice: wordsOf(bodies, built, shadow, (f) => shotFrame(after, after.clips[clip.id]!, f)),
     });
-  } catch (error) {
+  }).catch((error: unknown) => {
     if (!(error instanceof Dropped)) useIsolating.setState({ error: (error as Error).message });
-  } finally {
-    control = null;
-    useIsolating.setState({ state: null });
-  }
+  });
 }

@@ -237,7 +237,7 @@ async function findFaceOf(id: string): Promise<void> {
   control = new AbortController();
   stopped = false;
   tell();
-  const { faceFinder } = await import('../faces/finder'),
+  const { faceFinder } = await import('../faces/finders'),
     { signal } = control,
     cut: FaceSearch['cut'] = async (frame, at, side, size) => {
       const answer = await measurer().ask({ kind: 'square', clip, frame, at, side, size }, 20, signal);

@@ -7,6 +7,7 @@ import { drawShape } from './drawShape';
 import { paintFront } from './paintFront';
 import { paintMatte } from './paintMatte';
 import { pickColour } from './pickColour';
+import { pickPerson } from './pickPerson';
 import { pickForEffect } from './pickForEffect';
 import { repair } from './repair';
 import { strokes } from './strokes';
@@ -19,6 +20,7 @@ const register = {
   'draw outline': drawOutline,
   'draw shape': drawShape,
   isolate: isolateBody,
+  'pick person': pickPerson,
   'follow edge': followEdge,
   strokes,
   'paint matte': paintMatte,

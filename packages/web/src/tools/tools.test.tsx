@@ -30,6 +30,7 @@ test('every tool says what to do next and how to leave it', () => {
     'draw outline': { matte: 'k1', mode: 'add', points: [] },
     'draw shape': { matte: 'k1', mode: 'add', shape: 'ellipse', way: [] },
     isolate: {},
+    'pick person': {},
     repair: { ...brush, points: [] },
     'follow edge': { matte: 'k1', mode: 'add', ways: [] },
     'paint front': { row: 'r1', points: [] },
