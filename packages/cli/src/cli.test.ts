@@ -346,6 +346,8 @@ describe('from media to a film', () => {
         under: null,
         group: null,
         twins: [],
+        strokes: [],
+        pattern: null,
         treatments: [],
         values: {},
         curves: {},

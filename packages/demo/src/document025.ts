@@ -111,7 +111,7 @@ export function finished025(media: { performance: Clip['media']; clean: Clip['me
       subject: 's1',
       length: 48,
       track: 't1',
-      values: { over: 'about the mount', reach: 150, strength: 10, colour: '#ff9a4a', rise: 1, fall: 40 },
+      values: { over: 'about the mount', reach: 150, strength: 10, colour: '#ff9a4a', rise: 1, fall: 160 },
     }),
     changeRow('r1', { name: 'Ember eyes', gate: lidsOf('left eye') }),
     changeRow('r2', { name: 'Sparks', cue: 'q1', gate: lidsOf('left eye') }),

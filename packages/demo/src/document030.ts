@@ -110,7 +110,7 @@ export function finished030(
       subject: 's1',
       length: 60,
       track: 't1',
-      values: { reach: 30, strength: 130, hot: '#fff9d0', cool: '#e8b21f', ragged: 80, detail: 12 },
+      values: { reach: 30, strength: 130, hot: '#fff9d0', cool: '#e8b21f', ragged: 80, detail: 12, surround: 0, around: 0, soft: 0 },
     }),
     addTwin('r5', 't2', true),
     addRow({

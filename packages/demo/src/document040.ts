@@ -128,7 +128,7 @@ export function finished040(media: {
       subject: null,
       start: 0,
       length: 12,
-      values: { strength: 26, colour: '#cfeaff', rise: 0, fall: 5 },
+      values: { strength: 26, colour: '#cfeaff', rise: 0, fall: 20, middle: 0 },
     }),
     addRow({
       id: 'r7',

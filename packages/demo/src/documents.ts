@@ -136,7 +136,7 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
       start: 1060,
       length: 37,
       track: 't1',
-      values: { from: [-133, -33], extent: 440, size: 1.7, density: 26 },
+      values: { from: [-133, -33], extent: 440, size: 1.7, density: 26, paleness: 78 },
       curves: {
         progress: {
           points: [
@@ -245,7 +245,7 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
       start: 1061,
       length: 20,
       track: 't2',
-      values: { over: 'about the mount', reach: 210, strength: 42, colour: '#ffcf94', rise: 2, fall: 5 },
+      values: { over: 'about the mount', reach: 210, strength: 42, colour: '#ffcf94', rise: 2, fall: 20 },
     }),
     changeRow('r4', { name: 'Motes' }),
     changeRow('r5', { name: 'Sparks' }),

@@ -34,7 +34,7 @@ async function withEffect(type: string): Promise<Shot> {
     track = trackFor(type),
     lane = laneOf(type),
     own = lane === 'on' || lane === 'front' || lane === 'behind';
-  const { values, curves, start, length } = suggestedValues(type, shot, track, BEGINS);
+  const { values, curves, start, length } = suggestedValues(type, shot, track, effects[type]!.shown?.begins ?? BEGINS);
   const made = addRow({
     id: 'r1',
     effect: type,

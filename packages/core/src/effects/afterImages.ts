@@ -201,6 +201,8 @@ export const afterImages = effect({
   title: 'After-images',
   summary: 'Earlier poses that follow or stay where they were, or copies of this one; tinted, fading, turned.',
   recipes,
+  // The walk: images of who stands still lie on each other.
+  shown: { frame: 1047, begins: 1020 },
   lanes: ['behind', 'front'],
   facts: ['frame', 'frameInRow'],
   origin: 'middle',

@@ -4,6 +4,7 @@ import { hash, uniform } from '../image/random';
 import { inverseSlopes, spanAt } from '../motion/frame';
 import { param } from '../params/describe';
 import { effect } from './describe';
+import { matteHoles, withoutHoles } from './holes';
 import { addHalo } from './strokes';
 import { recipes } from './recipes/arcs';
 
@@ -12,13 +13,15 @@ const TURN = 6.283185307179586;
 /** Crawling cellular sparks in a soft window on the subject. */
 export const arcs = effect({
   type: 'arcs',
-  version: 1,
+  version: 2,
+  // Holes of the matte were edges as others are.
+  upgrade: ({ values, curves }) => ({ values: { ...values, holes: 'open' }, curves }),
   title: 'Arcs',
   summary: 'Cellular sparks that crawl over the subject in a soft window.',
   recipes,
   lanes: ['on', 'front', 'behind', 'foreground', 'whole'],
   light: true,
-  facts: ['frame', 'framesPerSecond'],
+  facts: ['frame', 'framesPerSecond', 'subjectPixels'],
   origin: 'middle',
   suggest: ({ subjectPixels }) => ({
     values: { reach: Math.round(subjectPixels * 0.3), cell: Math.max(4, Math.round(subjectPixels * 0.07)) },
@@ -27,6 +30,7 @@ export const arcs = effect({
     place: param.point({ default: [0, 0], title: 'Place', help: 'Centre of the arcs, px from the mount.' }),
     reach: param.length({ default: 120, title: 'Reach', range: [2, 2000], help: 'Radius at which the arcs have faded out, px.' }),
     onBody: param.share({ default: 100, title: 'Matte', help: 'Confinement of the arcs by the matte: 0 % none, 100 % full.' }),
+    holes: matteHoles,
     cell: param.length({
       default: 30,
       title: 'Cell size',
@@ -85,7 +89,8 @@ export const arcs = effect({
       fine = Math.max(1, v.cell * 0.45),
       // The same for all sizes of the picture, another one each time that they are drawn anew.
       roughness = hash(v.seed, drawing, 21) & 0xffff,
-      power = v.strength * Math.min(1, (v.width * grown) / 2 / half);
+      power = v.strength * Math.min(1, (v.width * grown) / 2 / half),
+      body = matte && v.holes === 'closed' ? withoutHoles(matte, draw.subjectPixels * draw.scale, pictures) : matte;
     pictures.run('clear', height, light.address!, width * 4);
     // Points of the cells, each going round a place of its own; worked out once for every cell that the window touches.
     const [wide, high] = spanAt(mount, v.place, v.reach),
@@ -120,7 +125,7 @@ export const arcs = effect({
           dy = onX * vByX + onY * vByY,
           far = Math.sqrt(dx * dx + dy * dy) / v.reach;
         if (far >= 1) continue;
-        const held = matte ? 1 - v.onBody + v.onBody * clamp(matte.data[y * width + x]!, 0, 1) : 1;
+        const held = body ? 1 - v.onBody + v.onBody * clamp(body.data[y * width + x]!, 0, 1) : 1;
         if (held < 0.01) continue;
         // Edges of cells are straight; sparks are not.
         const wx =
@@ -173,6 +178,7 @@ export const arcs = effect({
           i = (y * width + x) * 4;
         for (let c = 0; c < 3; c++) o[i + c] = value * v.core[c]!;
       }
+    if (body && body !== matte) pictures.give(body);
     addHalo(light, v.halo * grown, v.haloStrength, v.haloColour, draw);
     return { light };
   },

@@ -7,6 +7,7 @@ import type { Box } from './region';
 import { inverseSlopes, spanAt, type Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
 import { effect, type Draw } from './describe';
+import { matteHoles, withoutHoles } from './holes';
 import { recipes } from './recipes/aura';
 
 const params = {
@@ -69,6 +70,7 @@ const params = {
     group: 'Ground',
     rare: true,
   }),
+  holes: matteHoles,
   seed: param.seed({ default: 6, title: 'Seed', rare: true }),
 };
 type V = Values<typeof params>;
@@ -144,7 +146,9 @@ function pull(body: Plane, box: Box, v: V, scale: number, time: number, copy: nu
 /** The silhouette's own light, pulled up or out in tongues. */
 export const aura = effect({
   type: 'aura',
-  version: 1,
+  version: 2,
+  // Holes of the matte were edges as others are.
+  upgrade: ({ values, curves }) => ({ values: { ...values, holes: 'open' }, curves }),
   title: 'Aura',
   summary: 'The silhouette as light, pulled up or outwards in flames, teeth or a veil, in several tinted copies.',
   recipes,
@@ -160,7 +164,8 @@ export const aura = effect({
   idle: (v) => v.strength <= 0,
   render(draw, v, { matte, mount }) {
     const { pictures, subjectPixels, subjectMetres, framesPerSecond, frame } = draw,
-      half = halfSize(matte, pictures),
+      open = halfSize(matte, pictures),
+      half = v.holes === 'closed' ? withoutHoles(open, (subjectPixels * draw.scale) / 2, pictures) : open,
       grown = mount.scaleAt([0, 0]),
       scale = draw.scale / 2,
       { width, height } = half,
@@ -190,6 +195,7 @@ export const aura = effect({
     }
     if (v.ring > 0) ringOfLight(light.data, width, height, v, mount, draw);
     pictures.give(half);
+    if (open !== half) pictures.give(open);
     if (v.soft <= 0) return { light };
     const soft = blur(light, v.soft / 4, pictures);
     pictures.give(light);

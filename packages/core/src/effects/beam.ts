@@ -1,4 +1,5 @@
-import { clamp, exp, smoothstep } from '../image/exactMath';
+import { clamp, exp, hypot, smoothstep } from '../image/exactMath';
+import { noise2 } from '../image/noise';
 import type { Picture, Plane } from '../image/picture';
 import { hash } from '../image/random';
 import { fallOff } from './body';
@@ -79,7 +80,9 @@ const glowing = (a: number): number => fallOff(a * a);
 /** A beam of light from one mount to another, or to a place: a core in a halo, that travels, and strikes. */
 export const beam = effect({
   type: 'beam',
-  version: 1,
+  version: 2,
+  // It was blunt where it began, and its halo as wide all along.
+  upgrade: ({ values, curves }) => ({ values: { ...values, narrow: 0, breath: 0 }, curves }),
   title: 'Beam',
   summary: 'Light from one mount to another, or to a place: it travels there, strikes, and its tail follows.',
   recipes,
@@ -143,6 +146,18 @@ export const beam = effect({
       title: 'Taper',
       range: [-100, 100],
       help: 'Narrowing towards the end, %; below 0 towards the start.',
+      group: 'Light',
+    }),
+    narrow: param.share({
+      default: 14,
+      title: 'Pointed start',
+      help: 'Part of the path over which it widens from a point where it begins, %.',
+      group: 'Light',
+    }),
+    breath: param.share({
+      default: 40,
+      title: 'Halo variation',
+      help: 'Change of the width and strength of the halo along the path and over time, %.',
       group: 'Light',
     }),
     travel: param.number({
@@ -226,7 +241,7 @@ export const beam = effect({
       { head, tail } = beamReach(v, draw.frameInRow);
     if (!ends || head <= tail) return {};
     const { begin, finish, grown, grownThere } = ends,
-      look = { ...v, core: v.core * grown, halo: v.halo * grown },
+      look = { ...v, core: v.core * grown, halo: v.halo * grown, drifts: DRIFT * draw.frame },
       bend = v.goes === 'by a point' ? mount.toPicture(v.via) : v.bend * grown,
       way = beamWay(begin, finish, bend, v.flutter * grown, draw.frame, v.seed),
       power = v.strength * (1 - 0.5 * v.flicker + 0.5 * v.flicker * wave(0.5, draw.frame * 2.7, v.seed + 9));
@@ -248,6 +263,18 @@ export const beam = effect({
   ],
 });
 
+/** Lobes of the halo's breath that pass a place in a frame, and the length of one, halo widths. */
+const DRIFT = 0.12,
+  LOBE = 1.7;
+/** The width of the tip of a pointed start. */
+const TIP = 0.12;
+/** The length of a way, pixels. */
+function wayLength({ x, y }: Way): number {
+  let long = 0;
+  for (let i = 1; i < x.length; i++) long += hypot(x[i]! - x[i - 1]!, y[i]! - y[i - 1]!);
+  return long;
+}
+
 type Look = {
   core: number;
   coreColour: readonly [number, number, number];
@@ -256,6 +283,11 @@ type Look = {
   haloColour: readonly [number, number, number];
   haloStrength: number;
   taper: number;
+  narrow: number;
+  breath: number;
+  /** How far its breath has drifted along, in lobes. */
+  drifts: number;
+  seed: number;
 };
 
 /** Lays the light of the part between tail and head into `out`; where pieces of the way meet, the stronger one counts. */
@@ -269,7 +301,10 @@ function drawWay(
   { width, height }: Canvas,
 ): void {
   const pieces = way.x.length - 1,
-    far = Math.max(v.halo * 1.1, v.core * (0.5 + v.soft)) + 1;
+    far = Math.max(v.halo * 1.1 * (1 + v.breath), v.core * (0.5 + v.soft)) + 1,
+    long = wayLength(way),
+    // A lobe of the halo's breath is some halos long.
+    lobes = long / Math.max(1, LOBE * v.halo);
   for (let i = 0; i < pieces; i++) {
     const ax = way.x[i]!,
       ay = way.y[i]!,
@@ -300,15 +335,20 @@ function drawWay(
         if (d2 > far * far) continue;
         const d = Math.sqrt(d2),
           along = (i + s) / pieces,
-          thick = v.taper >= 0 ? 1 - v.taper * along : 1 + v.taper * (1 - along),
+          begins = v.narrow > 0 ? TIP + (1 - TIP) * smoothstep(0, v.narrow, along) : 1,
+          thick = (v.taper >= 0 ? 1 - v.taper * along : 1 + v.taper * (1 - along)) * begins,
+          breath = v.breath > 0 ? 2 * noise2(along * lobes - v.drifts, 0.5, v.seed + 15) - 1 : 0,
           half = (v.core * thick) / 2,
           // A core thinner than a pixel keeps its light by being fainter.
           wide = Math.max(0.5, half),
           core = (half / wide) * smoothstep(wide * (1 + v.soft) + 0.5, wide * (1 - v.soft) - 0.5, d) * 1.6,
-          spread = v.halo * 0.5 * (0.35 + 0.65 * thick),
+          spread = v.halo * 0.5 * (0.35 + 0.65 * thick) * (1 + v.breath * breath) * (v.narrow > 0 ? 0.3 + 0.7 * begins : 1),
           veil =
             spread > 0
-              ? v.haloStrength * (0.75 * glowing(d / spread) + 0.25 * glowing(d / (spread * 0.4))) * smoothstep(far, far * 0.8, d)
+              ? v.haloStrength *
+                (1 + 0.6 * v.breath * breath) *
+                (0.75 * glowing(d / spread) + 0.25 * glowing(d / (spread * 0.4))) *
+                smoothstep(far, far * 0.8, d)
               : 0;
         const o = (y * width + x) * 4;
         for (let c = 0; c < 3; c++) {
@@ -353,7 +393,7 @@ function drawImpact(
   [cx, cy]: readonly [number, number],
   radius: number,
   power: number,
-  v: Look,
+  v: Pick<Look, 'coreColour' | 'haloColour'>,
   { width, height }: Canvas,
 ): void {
   for (let y = Math.max(0, Math.floor(cy - radius)); y < Math.min(height, cy + radius); y++)

@@ -93,13 +93,14 @@ export type Draw<F extends Fact = never> = Canvas & Readonly<Pick<Facts, F>>;
 
 /**
  * Pictures for the lanes. `changed` is the picture below, changed; `layer` is premultiplied and blended by the row's own blend;
- * `light` spills past edges and is laid on by linear screen;
+ * `shade` is laid on plainly under light, premultiplied: the darker surround in which light reads where the ground is bright; `light` spills past edges and is laid on by linear screen;
  * it may be of half the size (rounded up), since it is soft. A dissolve gives `removal` (0..1, what shows the clean plate),
  * `fading` (how far traces have gone there, 0..1), what burns on it and flies before it as `front`, and what flies `behind`.
  */
 export interface Layers {
   changed?: Picture;
   layer?: Picture;
+  shade?: Picture;
   light?: Picture;
   removal?: Plane;
   fading?: Plane;
@@ -175,6 +176,8 @@ export interface OwnRecipe {
 export interface Shown {
   /** Frame that is drawn; 1080 where nothing is said. */
   frame?: number;
+  /** Frame at which its row begins; 1064 where nothing is said. */
+  begins?: number;
   /** What it hangs on; the pin where nothing is said. */
   on?: 'lantern';
   /** The element of the stockroom that it shows, where it shows a clip. */

@@ -5,23 +5,33 @@ import { warp } from '../image/warp';
 import { param } from '../params/describe';
 import { beyondEdge } from './beyondEdge';
 import { effect, type Draw } from './describe';
+import { recipes } from './recipes/displace';
 
 /** Moves the picture below about: rising heat, or a ripple that runs out from a point. What lies beyond the edge mirrors or holds, so no black is pulled in. */
 export const displace = effect({
   type: 'displace',
   version: 1,
   title: 'Displace',
-  summary: 'Heat haze or a ripple on the picture below.',
+  recipes,
+  summary: 'Heat haze, a ripple or a shock ring on the picture below.',
   shown: { on: 'lantern' },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
-  facts: ['frame'],
+  facts: ['frame', 'frameInRow'],
   origin: 'middle',
+  // As large as suits what it bends: waves of a tall figure would shatter a small one.
+  suggest: ({ subjectPixels }) => ({
+    values: {
+      radius: Math.max(10, Math.round(subjectPixels * 0.4)),
+      size: Math.max(4, Math.round(subjectPixels * 0.09)),
+      strength: Math.max(1, Math.min(12, Math.round(subjectPixels * 0.028) / 2)),
+    },
+  }),
   params: {
     by: param.choice({
       default: 'heat haze',
-      of: ['heat haze', 'ripple'],
+      of: ['heat haze', 'ripple', 'shock ring'],
       title: 'Pattern',
-      help: 'Heat haze, or a ripple that runs out from the place.',
+      help: 'Heat haze, a ripple that runs out from the place, or one ring that does so from the first frame on.',
     }),
     strength: param.length({
       default: 6,
@@ -34,7 +44,7 @@ export const displace = effect({
       default: 40,
       title: 'Wavelength',
       range: [2, 800],
-      help: 'Size of the wobbles, or distance from crest to crest, px.',
+      help: 'Size of the wobbles, distance from crest to crest, or half the width of the ring, px.',
     }),
     speed: param.length({
       default: 3,
@@ -77,7 +87,8 @@ export const displace = effect({
       );
       pictures.give(wobble.x);
       pictures.give(wobble.y);
-    } else
+    } else if (v.by === 'shock ring') ringOut(dx, dy, [cx, cy], v.speed * grown * (draw.frameInRow + 1), v.size * grown, radius, strength);
+    else
       withAddresses(pictures, [dx, dy], (toX, toY) =>
         pictures.run('spreadRipple', height, cx, cy, radius, strength, waves / grown, moved * grown, toX!, toY!, width),
       );
@@ -148,4 +159,37 @@ function wobbleGrid(
   add(x, 2.3, 0, 1.6, seed + 5, 0.288);
   add(y, 1, 71.3, 1, seed + 9, 0.6);
   return { x, y, step };
+}
+
+/**
+ * One ring that runs outwards and fades on its way to the radius: it pushes the picture before it out, most in its middle, and lets it fall back behind.
+ * Moves are where a pixel is taken from; lengths in pixels of the picture.
+ */
+function ringOut(
+  dx: Plane,
+  dy: Plane,
+  [cx, cy]: readonly [number, number],
+  at: number,
+  wide: number,
+  radius: number,
+  strength: number,
+): void {
+  const { width, height } = dx,
+    fades = radius > 0 ? Math.max(0, 1 - at / radius) : 1,
+    reach = at + wide;
+  dx.data.fill(0);
+  dy.data.fill(0);
+  if (fades <= 0 || at <= 0) return;
+  for (let y = Math.max(0, Math.floor(cy - reach)); y < Math.min(height, cy + reach); y++)
+    for (let x = Math.max(0, Math.floor(cx - reach)); x < Math.min(width, cx + reach); x++) {
+      const px = x + 0.5 - cx,
+        py = y + 0.5 - cy,
+        d = Math.sqrt(px * px + py * py),
+        u = (d - at) / wide;
+      if (u <= -1 || u >= 1 || d < 1e-6) continue;
+      const bump = 1 - u * u,
+        by = (strength * fades * bump * bump) / d;
+      dx.data[y * width + x] = -by * px;
+      dy.data[y * width + x] = -by * py;
+    }
 }

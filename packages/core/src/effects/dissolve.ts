@@ -106,7 +106,7 @@ const params = {
     rare: true,
   }),
   paleness: param.share({
-    default: 78,
+    default: 50,
     title: 'Paling',
     help: 'Blend of a flake from the colour of its pixel to the pale colour.',
     group: 'Flakes',
@@ -229,6 +229,8 @@ export const dissolve = effect({
     values: {
       extent: Math.round(site.subjectPixels * 1.05),
       shape: 'radius',
+      // A small figure sheds fine things.
+      size: Math.max(0.5, Math.round(site.subjectPixels * 0.044) / 10),
       from: site.hung ? [0, 0] : [site.width / 2, site.height / 3],
     },
     curves: arrivingCurves(site),

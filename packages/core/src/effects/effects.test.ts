@@ -181,7 +181,7 @@ test('a displacement moves no pixel further than its strength and pulls no black
   const e = effects.displace!,
     width = 64,
     height = 48;
-  for (const by of ['heat haze', 'ripple'] as const)
+  for (const by of ['heat haze', 'ripple', 'shock ring'] as const)
     for (const edge of ['mirror', 'hold'] as const) {
       const below = arena.takePicture(width, height);
       for (let p = 0; p < width * height; p++) below.data.set([(p % width) + 0.5, Math.floor(p / width) + 0.5, 1, 1], p * 4);
@@ -198,6 +198,29 @@ test('a displacement moves no pixel further than its strength and pulls no black
       for (let p = 0; p < width * height; p++) expect(changed!.data[p * 4 + 2]).toBeCloseTo(1, 5);
       arena.reset();
     }
+});
+
+test('a shock ring runs outwards from the first frame on, pushes outwards, fades, and is gone at its radius', () => {
+  const e = effects.displace!,
+    at = (frameInRow: number) => {
+      const below = arena.takePicture(128, 96);
+      for (let p = 0; p < 128 * 96; p++) below.data.set([(p % 128) + 0.5, Math.floor(p / 128) + 0.5, 1, 1], p * 4);
+      const stored = { by: 'shock ring', strength: 6, size: 8, speed: 4, radius: 60 },
+        v = valuesAt(e.params, { ...defaultsOf(e.params), ...stored }, {}, 0, 1),
+        read = { below, mount: standing(64, 48) },
+        { changed } = e.render({ ...draw(128, 96), frameInRow } as never, v as never, read as never, undefined as never),
+        // How far each pixel to the right of the middle was taken from the left.
+        pushed = Array.from({ length: 60 }, (_, i) => 64 + i + 0.5 - changed!.data[(48 * 128 + 64 + i) * 4]!),
+        most = pushed.reduce((best, v, i) => (v > pushed[best]! ? i : best), 0);
+      arena.reset();
+      return { most, push: pushed[most]! };
+    };
+  const [early, late] = [at(3), at(9)];
+  expect(Math.abs(early.most - 16)).toBeLessThan(2);
+  expect(Math.abs(late.most - 40)).toBeLessThan(2);
+  expect(early.push).toBeGreaterThan(late.push + 1);
+  expect(early.push).toBeLessThanOrEqual(6);
+  expect(at(20).push).toBeLessThan(0.01);
 });
 
 test('docs/effects.md says what the descriptions say', () => {

@@ -1,8 +1,10 @@
 import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
-import { inverseSlopes, spanAt } from '../motion/frame';
+import type { Picture } from '../image/picture';
+import { inverseSlopes, spanAt, type Frame } from '../motion/frame';
 import { param } from '../params/describe';
-import { effect } from './describe';
+import { effect, type Canvas } from './describe';
+import { discOfLight } from './disc';
 import { recipes } from './recipes/ember';
 
 /** Tongues of light that wander: two fields of noise that rise through each other, 0..1. */
@@ -13,10 +15,19 @@ function tongues(x: number, y: number, time: number, seed: number): number {
   return 0.5 * a + 0.32 * b + 0.18 * c;
 }
 
+/** How far the light that it throws reaches, and how strong it is against the tongues. */
+const AROUND = 3.2,
+  THROWN = 0.3;
+/** How far its darker surround reaches, and how much of its own colour that keeps. */
+const SURROUND = 1.9,
+  RICH = 0.05;
+
 /** A live coal on a mount: turbulent light in a soft disc, for eyes, hands, a heart. */
 export const ember = effect({
   type: 'ember',
-  version: 1,
+  version: 2,
+  // It was its tongues alone: no darker surround, no light about it, and as hard as they.
+  upgrade: ({ values, curves }) => ({ values: { ...values, surround: 0, around: 0, soft: 0 }, curves }),
   title: 'Ember',
   summary: 'Turbulent light in a soft disc on a mount: glowing eyes, hands, a heart.',
   recipes,
@@ -38,6 +49,23 @@ export const ember = effect({
     strength: param.share({ default: 120, title: 'Strength', range: [0, 1000] }),
     hot: param.colour({ default: '#ffe7b0', title: 'Hot colour' }),
     cool: param.colour({ default: '#ff6a1f', title: 'Cool colour' }),
+    surround: param.share({
+      default: 55,
+      title: 'Dark surround',
+      help: 'Darkens what lies under and just about the light, so that it reads on a bright ground, %.',
+    }),
+    around: param.share({
+      default: 35,
+      title: 'Light around',
+      range: [0, 400],
+      help: 'Strength of the soft light that it throws on what is about it.',
+    }),
+    soft: param.share({
+      default: 60,
+      title: 'Softness',
+      help: 'Fading of the tongues towards their ends; 0 % ends them at once.',
+      rare: true,
+    }),
     ragged: param.share({ default: 70, title: 'Raggedness', range: [0, 200], help: 'Depth of the tongues, in and out.' }),
     detail: param.length({ default: 16, title: 'Tongue size', range: [2, 400], help: 'Size of the largest tongues, px.', rare: true }),
     churn: param.number({
@@ -88,13 +116,20 @@ export const ember = effect({
         // Noise is held to the mount, so that it does not swim through the light when the mount moves.
         const n = tongues(dx * fine, dy * fine, time, v.seed) - 0.5,
           body = clamp(1 - r + n * v.ragged, 0, 1),
-          dense = body * body * (3 - 2 * body) * smoothstep(1 + 0.5 * v.ragged, 0.75, r),
+          hard = body * body * (3 - 2 * body),
+          // Faded light is strong in its middle alone: no edge of it stands on the skin as a stencil.
+          dense = (hard + v.soft * (hard * body - hard)) * smoothstep(1 + 0.5 * v.ragged, 0.75 - 0.6 * v.soft, r),
           heat = smoothstep(0.25, 0.85, dense),
           k = power * dense,
           i = (y * width + x) * 4;
         for (let c = 0; c < 3; c++) o[i + c] = k * (v.cool[c]! + (v.hot[c]! - v.cool[c]!) * heat);
       }
-    return { light };
+    if (v.around > 0) {
+      const thrown = discOfLight(draw, mount, { place: v.place, reach: AROUND * long, power: THROWN * power * v.around, colour: v.cool });
+      for (let i = 0; i < o.length; i++) o[i]! += thrown.data[i]!;
+      pictures.give(thrown);
+    }
+    return { light, ...(v.surround > 0 ? { shade: darkened(draw, mount, v, long, v.surround * Math.min(1, power)) } : {}) };
   },
   checks: [
     {
@@ -108,3 +143,36 @@ export const ember = effect({
     { shape: 'radius', sets: 'reach', about: 'place' },
   ],
 });
+
+/** The darker surround of the light, premultiplied: a dim colour of its own cool end, so that it is rich and not grey. */
+function darkened(
+  { pictures, width, height }: Canvas,
+  mount: Frame,
+  v: { place: readonly [number, number]; cool: readonly [number, number, number] },
+  long: number,
+  power: number,
+): Picture {
+  const out = pictures.takePicture(width, height),
+    o = out.data,
+    [cx, cy] = mount.toPicture(v.place),
+    reach = SURROUND * long,
+    [uByX, vByX, uByY, vByY] = inverseSlopes(mount, v.place),
+    [wide, high] = spanAt(mount, v.place, reach);
+  pictures.run('clear', height, out.address!, width * 4);
+  for (let y = Math.max(0, Math.floor(cy - high)); y < Math.min(height, cy + high); y++)
+    for (let x = Math.max(0, Math.floor(cx - wide)); x < Math.min(width, cx + wide); x++) {
+      const px = x + 0.5 - cx,
+        py = y + 0.5 - cy,
+        dx = px * uByX + py * uByY,
+        dy = px * vByX + py * vByY,
+        // Round, also about a long light: it is a shade, not a shape.
+        r = Math.sqrt(dx * dx + dy * dy) / reach;
+      if (r >= 1) continue;
+      const fall = 1 - r * r,
+        a = power * fall * fall,
+        i = (y * width + x) * 4;
+      for (let c = 0; c < 3; c++) o[i + c] = RICH * a * v.cool[c]!;
+      o[i + 3] = a;
+    }
+  return out;
+}

@@ -131,7 +131,7 @@ export const emitter = effect({
   title: 'Emitter',
   summary: 'Particles from a mount or a matte that then move in the air: sparks, motes, embers, rain, liquid.',
   recipes,
-  shown: { frame: 1084, on: 'lantern' },
+  shown: { frame: 1092, on: 'lantern' },
   lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
   facts: ['frame', 'framesPerSecond', 'frameInRow', 'subjectPixels', 'subjectMetres'],
   flies: true,

@@ -42,7 +42,7 @@ export const emitterParams = {
     when: { param: 'from', is: ['ellipse', 'line'] },
   }),
   rate: param.number({
-    default: 110,
+    default: 240,
     title: 'Rate',
     unit: '/s',
     range: [0, 20000],
@@ -415,7 +415,7 @@ export const emitterParams = {
   young: param.colour({ default: '#ffe3a8', title: 'Birth colour', group: 'Look' }),
   old: param.colour({ default: '#ff5a1c', title: 'End colour', group: 'Look' }),
   tint: param.share({
-    default: 40,
+    default: 0,
     title: 'Tint amount',
     help: 'Blend of picture colours towards the two colours above.',
     group: 'Look',

@@ -139,6 +139,26 @@ describe('aura', () => {
   });
 });
 
+test('small holes of a matte are body to light that runs along its edge: no veins; large ones are open, and all where that is chosen', () => {
+  const holed = (size: number) => {
+      const matte = body();
+      for (let y = 60; y < 60 + size; y++) matte.data.fill(0, y * WIDTH + 76, y * WIDTH + 76 + size);
+      return matte;
+    },
+    light = (e: typeof aura | typeof arcs, stored: Record<string, StoredValue>, matte: Plane) => {
+      const out = give(e as never, stored, { matte, mount: standing(78, 62) }, { subjectPixels: 120 }).light!;
+      return out.data.reduce((sum, v) => sum + v, 0);
+    },
+    still = { strength: 100, inside: 0, stretch: 6, wanders: 0, soft: 0 },
+    whole = light(aura, still, body());
+  expect(Math.abs(light(aura, still, holed(4)) / whole - 1)).toBeLessThan(0.01);
+  expect(light(aura, { ...still, holes: 'open' }, holed(4)) / whole).toBeGreaterThan(1.01);
+  expect(light(aura, still, holed(12)) / whole).toBeGreaterThan(1.01);
+  const crawling = { reach: 40, lit: 100, cell: 6, halo: 0 },
+    over = light(arcs, crawling, body());
+  expect(light(arcs, crawling, holed(4))).toBeCloseTo(over, 3);
+  expect(light(arcs, { ...crawling, holes: 'open' }, holed(4))).toBeLessThan(over);
+});
 describe('after-images', () => {
   const values = (stored: Record<string, StoredValue>) =>
       valuesAt(afterImages.params, { ...defaultsOf(afterImages.params), ...stored }, {}, 0, 1) as never,

@@ -73,9 +73,10 @@ const readOf = (e: Effect, quarters: number, mount: Frame, aim: Frame, times: re
 const turning: Record<string, Record<string, StoredValue>> = {
   flash: { over: 'about the mount', reach: 30, place: [9, 4], fall: 400 },
   glow: { from: 'mount', reach: 30, place: [9, 4] },
-  ember: { reach: 22, place: [6, -3], streak: 60, direction: 25, flicker: 0 },
+  // The light that it throws stays round, as light in air does.
+  ember: { reach: 22, place: [6, -3], streak: 60, direction: 25, flicker: 0, around: 0 },
   arcs: { reach: 40, cell: 14, halo: 6, place: [5, 3] },
-  beam: { to: 'a place', place: [38, 12], start: [-8, 5], bend: 9, flutter: 0, halo: 16, impact: 12 },
+  beam: { to: 'a place', place: [38, 12], start: [-8, 5], bend: 9, flutter: 0, halo: 16, impact: 12, breath: 0 },
   bolt: { to: 'a place', place: [38, 12], start: [-8, 5], halo: 8, flash: 0 },
   ring: { radius: 26, place: [6, -4], tilt: -50, swing: 20, spin: 0, ragged: 0, halo: 8, drawnTo: 70 },
   element: { size: 60, turn: 20, pivot: [-10, 14], place: [6, -9], swing: 25, tilt: -30 },
@@ -156,7 +157,7 @@ test('on a slanted body, lights stand where their place stands on the picture', 
   for (const [type, stored] of Object.entries({
     glow: { from: 'mount', reach: 12 },
     flash: { over: 'about the mount', reach: 12 },
-    ember: { reach: 9, ragged: 0, flicker: 0 },
+    ember: { reach: 9, ragged: 0, flicker: 0, around: 0 },
   } as Record<string, Record<string, StoredValue>>)) {
     const light = give(effects[type], { ...stored, place: [...place] as [number, number] }, { mount: slanted }, draw).light!;
     let mass = 0,

@@ -23,7 +23,7 @@ const beamed = (
 ) =>
   beam.render(
     draw(more),
-    valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, taper: 0, ...stored }, more.scale),
+    valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, taper: 0, narrow: 0, breath: 0, ...stored }, more.scale),
     resized({ mount: mount ?? nothing(WIDTH, HEIGHT), aim: aim ?? nothing(WIDTH, HEIGHT) }, more.scale ?? 1),
     undefined as never,
   ).light;
@@ -43,6 +43,21 @@ describe('beam', () => {
       expect(at(light, x, 45 + 8)).toBeCloseTo(at(light, x, 44 - 8), 5);
     }
     expect(at(light, 5, 5)).toBe(0);
+  });
+
+  test('begins in a point, and its halo is wider here and narrower there, and another one some frames later', () => {
+    const pointed = beamed({ core: 10, soft: 0, halo: 0, narrow: 40 })!,
+      wide = (light: Picture, x: number) => Array.from({ length: 90 }, (_, y) => at(light, x, y)).filter((v) => v > 0.3).length;
+    expect(wide(pointed, 24)).toBeLessThan(5);
+    expect(wide(pointed, 100)).toBeGreaterThan(8);
+    const haloed = (frame: number) => beamed({ core: 0, halo: 24, breath: 80 }, { frame })!,
+      along = (light: Picture) => Array.from({ length: 10 }, (_, i) => at(light, 30 + 10 * i, 45 + 8)),
+      now = along(haloed(1001));
+    expect(Math.max(...now)).toBeGreaterThan(1.3 * Math.min(...now));
+    expect(along(haloed(1009)).some((v, i) => Math.abs(v - now[i]!) > 0.02)).toBe(true);
+    // None of it ends in a cut.
+    const across = Array.from({ length: 44 }, (_, i) => at(haloed(1001), 80, 45 + i));
+    for (let i = 1; i < across.length; i++) expect(Math.abs(across[i]! - across[i - 1]!)).toBeLessThan(0.12);
   });
 
   test('head and tail travel at a steady speed from the first frame of its row, and the tail leaves the same way', () => {
@@ -68,7 +83,7 @@ describe('beam', () => {
     const give = (passes: string) =>
         beam.render(
           draw(),
-          valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, core: 8, halo: 0, passes, crosses: 50 }),
+          valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, core: 8, halo: 0, narrow: 0, passes, crosses: 50 }),
           { mount: standing(20, 45), aim: standing(140, 45), matte } as never,
           undefined as never,
         ).light!,
@@ -137,10 +152,11 @@ describe('beam', () => {
 });
 
 describe('flash', () => {
-  test('rises, stands at its height, and falls to 1/e in the time that it says', () => {
+  test('rises, stands at its height, and has faded to 2 % in the frames that it says', () => {
     expect(flashAt(-1, 2, 4)).toBe(0);
     expect(flashAt(0, 0, 4)).toBe(1);
-    expect(flashAt(4, 0, 4)).toBeCloseTo(Math.exp(-1), 6);
+    expect(flashAt(4, 0, 4)).toBeCloseTo(0.0183, 4);
+    expect(flashAt(1, 0, 4)).toBeCloseTo(Math.exp(-1), 6);
     expect(flashAt(1, 4, 4)).toBeLessThan(1);
     expect(flashAt(4, 4, 4)).toBe(1);
     expect(flashAt(1, 0, 0)).toBe(0);
@@ -153,9 +169,16 @@ describe('flash', () => {
         { mount: standing(40, 30) } as never,
         undefined as never,
       ).light;
-    const light = give({}, 0)!;
+    const light = give({ middle: 0 }, 0)!;
     expect([...new Set(light.data.filter((_, i) => (i & 3) < 3))]).toEqual([0.5]);
     expect(give({}, 200)).toBeUndefined();
+    // With a hot middle it is brightest and whitest at its place, and the veil lies on the rest. The picture is of half the size.
+    const hot = give({ colour: '#ff8000', middle: 60, reach: 30 }, 0)!,
+      half = (x: number, y: number) => Array.from(hot.data.subarray(4 * (y * hot.width + x), 4 * (y * hot.width + x) + 3)),
+      [middle, far] = [half(20, 15), half(70, 40)];
+    expect(far[0]).toBeCloseTo(0.2, 5);
+    expect(middle[0]!).toBeGreaterThan(2.5 * far[0]!);
+    expect(middle[2]! / middle[0]!).toBeGreaterThan(far[2]! / far[0]! + 0.1);
     const round = give({ over: 'about the mount', reach: 30 }, 0)!;
     expect(at(round, 40, 30)).toBeGreaterThan(0.3);
     expect(at(round, 150, 80)).toBe(0);
@@ -213,13 +236,29 @@ describe('blur', () => {
 });
 
 describe('ember', () => {
-  const give = (stored: Record<string, StoredValue>, more: Partial<Draw<Fact>> = {}) =>
-    ember.render(
-      draw(more),
-      valuesOf(ember as unknown as Effect, { flicker: 0, ...stored }, more.scale),
-      { mount: standing(80, 45) } as never,
-      undefined as never,
-    ).light!;
+  const all = (stored: Record<string, StoredValue>, more: Partial<Draw<Fact>> = {}) =>
+      ember.render(
+        draw(more),
+        valuesOf(ember as unknown as Effect, { flicker: 0, ...stored }, more.scale),
+        { mount: standing(80, 45) } as never,
+        undefined as never,
+      ),
+    give = (stored: Record<string, StoredValue>, more: Partial<Draw<Fact>> = {}) => all({ around: 0, surround: 0, ...stored }, more).light!;
+  test('stands in a darker surround and lights what is about it; soft, it is strong in its middle alone', () => {
+    const { light, shade } = all({ reach: 10, strength: 100, surround: 80, around: 100, ragged: 0 }),
+      cover = (x: number, y: number) => shade!.data[(y * WIDTH + x) * 4 + 3]!;
+    expect(cover(80, 45)).toBeGreaterThan(0.75);
+    expect(cover(80, 45)).toBeLessThanOrEqual(0.8);
+    expect(cover(92, 45)).toBeGreaterThan(0.1);
+    expect(cover(101, 45)).toBe(0);
+    expect(at(light!, 100, 45)).toBeGreaterThan(0.01);
+    expect(at(light!, 116, 45)).toBeLessThan(0.005);
+    const hard = give({ reach: 20, ragged: 0, soft: 0 }),
+      soft = give({ reach: 20, ragged: 0, soft: 100 });
+    expect(at(soft, 80, 45)).toBeCloseTo(at(hard, 80, 45), 1);
+    expect(at(soft, 92, 45)).toBeLessThan(0.5 * at(hard, 92, 45));
+    expect(all({ surround: 0 }).shade).toBeUndefined();
+  });
   test('is hottest in its middle, ends within its reach, and is out where its gate is shut', () => {
     const light = give({ reach: 20, ragged: 60 });
     expect(at(light, 80, 45)).toBeGreaterThan(0.5);

@@ -145,7 +145,7 @@ export const materialise = effect({
   title: 'Materialise',
   summary: 'The subject appears: motes fly in around it, then soft light, a blurred body and the sharp body follow.',
   recipes,
-  shown: { frame: 1087 },
+  shown: { frame: 1078 },
   lanes: ['on'],
   removes: true,
   facts: ['traces', 'strokes'],

@@ -89,13 +89,13 @@ test('a dissolve without a clean plate or a matte; a glow that hangs on nothing'
 });
 
 test('no false alarm: what does without its mount, bears its loss, or has a matte of its own', () => {
-  const flash = (values: Record<string, string>) =>
+  const flash = (values: Record<string, string | number>) =>
     apply(
       smallShot(),
       s.addTrack({ id: 't1', name: 'Pin', clip: 'c1', at: [30, 20], frame: 0 }),
       s.addRow({ id: 'r1', effect: 'flash', lane: 'whole', subject: null, track: 't1', values }),
     );
-  expect(ids(flash({ over: 'whole picture' }), 'gggwwgggllgw')).toEqual([]);
+  expect(ids(flash({ over: 'whole picture', middle: 0 }), 'gggwwgggllgw')).toEqual([]);
   expect(ids(flash({ over: 'about the mount' }), 'gggwwgggllgw')).toEqual(['track-weak', 'track-lost']);
   const ember = (lost: string) =>
     apply(

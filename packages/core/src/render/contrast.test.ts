@@ -16,7 +16,7 @@ const base = apply(
   ]),
 );
 const flash = (strength: number, lane: 'whole' | 'foreground' = 'whole') =>
-  s.addRow({ id: 'r1', effect: 'flash', lane, subject: null, values: { strength, fall: 100, colour: '#ffffff' } });
+  s.addRow({ id: 'r1', effect: 'flash', lane, subject: null, values: { strength, fall: 400, middle: 0, colour: '#ffffff' } });
 const measure = (shot: s.Shot, row = 'r1') =>
   contrastOf(new FrameRenderer(smallSources(8, tracks), shot, 64 * 2 ** 20), shot, row, FIRST + 1);
 
@@ -40,7 +40,8 @@ test('measures how far a row moves the picture, and where', async () => {
 
 test('light on a bright ground does not read, paint does', async () => {
   const lit = apply(base, flash(1000, 'foreground')),
-    ember = s.addRow({ id: 'r2', effect: 'ember', lane: 'whole', subject: null, track: 't1', values: { strength: 100, reach: 20 } });
+    plain = { strength: 100, reach: 20, surround: 0, around: 0 },
+    ember = s.addRow({ id: 'r2', effect: 'ember', lane: 'whole', subject: null, track: 't1', values: plain });
   const problem = contrastProblem('Ember', true, await measure(apply(lit, ember), 'r2'))!;
   expect(problem.fix).toMatch(/ground/);
   const paint = s.addRow({
@@ -51,6 +52,21 @@ test('light on a bright ground does not read, paint does', async () => {
     values: { through: 'everything', amount: 100, colour: '#000000' },
   });
   expect(contrastProblem('Fill', false, await measure(apply(lit, paint), 'r2'))).toBeNull();
+});
+
+test.each([0.02, 0.18, 0.35, 0.5, 0.75, 1])('an ember as it comes reads on a ground of %d', async (light) => {
+  const display = Math.round(255 * (light <= 0.0031308 ? 12.92 * light : 1.055 * Math.pow(light, 1 / 2.4) - 0.055)),
+    grey = `#${display.toString(16).padStart(2, '0').repeat(3)}`,
+    ground = s.addRow({
+      id: 'r1',
+      effect: 'fill',
+      lane: 'background',
+      subject: null,
+      values: { through: 'everything', amount: 100, colour: grey },
+    }),
+    on = s.changeRow('r1', { lane: 'foreground' }),
+    ember = s.addRow({ id: 'r2', effect: 'ember', lane: 'whole', subject: null, track: 't1', values: { reach: 14 } });
+  expect(contrastProblem('Ember', true, await measure(apply(base, ground, on, ember), 'r2'))).toBeNull();
 });
 
 test('twins on top of each other are pointed at, those apart are not', () => {

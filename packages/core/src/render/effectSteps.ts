@@ -15,7 +15,7 @@ export const layersStep = (scene: Scene, row: DrawnRow, below: Step<Picture>): S
   row.treatments.reduce((layers, t) => treatedStep(scene, row, t, layers), plainLayersStep(scene, row, below));
 
 /** Pictures of a row that a treatment changes. */
-const TREATED = ['changed', 'layer', 'light', 'front', 'behind'] as const;
+const TREATED = ['changed', 'shade', 'layer', 'light', 'front', 'behind'] as const;
 
 /** Names of inputs that an effect reads while it draws; those of quarter size are only for its past. */
 const drawnInputs = (e: Effect): string[] => Object.keys(e.inputs).filter((name) => e.inputs[name]!.size !== 'quarter');

@@ -78,6 +78,7 @@ function laidOn(
         else put(blendOver(given.changed, below, row.blend, opacity, arena));
       }
       if (flat && given.behind && row.effect!.flies) put(blendOver(given.behind, now, row.blend, opacity, arena, into()));
+      if (given.shade) put(blendOver(given.shade, now, 'normal', opacity, arena, into()));
       if (given.layer) put(blendOver(given.layer, now, row.blend, opacity, arena, into()));
       if (body && now !== below) put(mixByMask(below, now, body, arena, into()));
       if (given.light) put(layLight(given.light, now, row.blend === 'add' ? 'add' : 'screen', opacity, arena, into()));

@@ -38,7 +38,7 @@ const ember = (track = 't1') =>
     lane: 'foreground',
     subject: null,
     track,
-    values: { reach: 6, strength: 200, ragged: 0, flicker: 0 },
+    values: { reach: 6, strength: 200, ragged: 0, flicker: 0, around: 0, surround: 0, soft: 0 },
   });
 
 describe('twins', () => {
@@ -91,7 +91,7 @@ describe('twins', () => {
 describe('what stays above a row, and what flies behind', () => {
   test('parts named in `under` show as they were', async () => {
     const bare = await draw(base()),
-      flash = s.addRow({ id: 'r1', effect: 'flash', lane: 'whole', subject: null, values: { strength: 50 } }),
+      flash = s.addRow({ id: 'r1', effect: 'flash', lane: 'whole', subject: null, values: { strength: 50, middle: 0 } }),
       lit = await draw(apply(base(), flash)),
       held = await draw(apply(base(), flash, s.changeRow('r1', { under: 'k1' })));
     for (const [x, y] of [
@@ -154,7 +154,7 @@ describe('groups and treatments', () => {
   test('a group mutes, fades, delays and limits its rows; taken apart they look as before', async () => {
     const rows = [
         ember(),
-        s.addRow({ id: 'r2', effect: 'flash', lane: 'whole', subject: null, length: 12, values: { strength: 50, fall: 100 } }),
+        s.addRow({ id: 'r2', effect: 'flash', lane: 'whole', subject: null, length: 12, values: { strength: 50, fall: 400, middle: 0 } }),
       ],
       shot = apply(base(), ...rows, s.groupRows(['r1', 'r2'], 'g1')),
       bare = await draw(base()),

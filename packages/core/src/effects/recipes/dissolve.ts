@@ -3,7 +3,7 @@ import { leaves } from '../arriving';
 
 /** Recipes of this effect that come with Wraithos: lengths and offsets for a subject 430 px tall. */
 export const recipes: readonly OwnRecipe[] = [
-  { name: 'Moths at dusk', values: { extent: 440, density: 22, size: 1.9 }, curves: leaves },
+  { name: 'Moths at dusk', values: { extent: 440, density: 22, size: 1.9, paleness: 78 }, curves: leaves },
   {
     name: 'Ash on a north wind',
     values: {
