@@ -1,3 +1,4 @@
+import { useEffect } from 'react';
 import { Circle } from 'react-konva';
 import { EdgePaths, type EdgeCosts } from '@wraithos/core/matte';
 import { matteClip, type OutlineMode } from '@wraithos/core/shot';
@@ -28,25 +29,29 @@ let paths: EdgePaths | null = null;
 let asked = '';
 
 /** Has the costs of the picture at the playhead looked up, once. */
-function look({ matte }: Following, { shot, frame, set }: Pick<ShotState, 'shot' | 'frame' | 'set'>): void {
+function look(matte: string, { shot, frame, set }: Pick<ShotState, 'shot' | 'frame' | 'set'>): void {
   const of = shot?.mattes[matte];
   if (!shot || !of) return;
   const clip = matteClip(shot, of)?.id ?? null,
     key = `${shot.code} ${clip} ${frame}`;
   if (known && known.clip === clip && known.frame === frame && known.shot?.clips === shot.clips) return;
   if (asked === key) return;
+  // Edges of another picture say nothing here.
   asked = key;
+  known = paths = null;
   drawer()
     .ask({ kind: 'edge costs', shot: { ...shot, rows: {} }, clip, frame }, 10)
     .then(
       (answer) => {
-        if (answer.kind === 'edge costs') known = { shot, frame, clip, costs: answer.costs, factor: answer.factor };
+        if (answer.kind === 'edge costs' && asked === key) known = { shot, frame, clip, costs: answer.costs, factor: answer.factor };
       },
       (error: Error) => {
         if (!(error instanceof Dropped)) set({ notice: error.message });
       },
     )
-    .finally(() => (asked = ''));
+    .finally(() => {
+      if (asked === key) asked = '';
+    });
 }
 /** The way along the edges from a place to another; straight while the costs are not there. */
 function wayTo(from: readonly [number, number], to: readonly [number, number]): [number, number][] {
@@ -68,10 +73,10 @@ function close(state: Following, now: ShotState): Following | null {
 }
 
 function Edge({ state, space }: { state: Following; space: Space }) {
-  const now = useShot(),
+  const { shot, frame, set } = useShot(),
     at = usePointer((s) => s.at),
-    { ways } = state;
-  look(state, now);
+    { ways, matte } = state;
+  useEffect(() => look(matte, { shot, frame, set }), [matte, shot, frame, set]);
   const last = ways.at(-1)?.at(-1),
     ahead = at && last ? wayTo(last, at) : [],
     line = (points: readonly (readonly [number, number])[]) => points.flatMap(([x, y]) => toScreen(space, x, y));
