@@ -112,8 +112,8 @@ step(
     await open('TW_010', 1050, 96);
     await add('Front', 'Ember');
     await saved(page);
-    const pin = () => bright(572, 291, 2),
-      // Beside the lantern's own light.
+    const pin = () => bright(554, 298, 2),
+      // In the middle of the ember: about it the picture is darker than before.
       count = async () => Object.values((await documentOf('TW_010')).rows).filter((r) => r.effect === 'ember').length;
     await setField(page, 'Hangs on', 'Lantern');
     await settled(page);
