@@ -8,11 +8,11 @@ import { processesOf } from './crash/processes';
 import { crash, random } from './crash/crash';
 import { cutStarts } from './crash/starts';
 
-test('six rounds of ending the server, its database, both, or its workers: nothing acknowledged is lost, and nothing is left by half', async () => {
-  const report = await crash(6, 20261128);
+test('ten rounds of ending the server, its database, both, or its workers: nothing acknowledged is lost, and nothing is left by half', async () => {
+  const report = await crash(10, 20261128);
   process.stderr.write(`${JSON.stringify({ ...report, wrong: report.wrong.length })}\n`);
   expect(report.wrong).toEqual([]);
-  expect(report.rounds).toBe(6);
+  expect(report.rounds).toBe(10);
   expect(report.edits).toBeGreaterThan(50);
 }, 300_000);
 

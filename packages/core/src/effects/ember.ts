@@ -1,6 +1,7 @@
 import { clamp, cos, radians, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import type { Picture } from '../image/picture';
+import { emptyPicture } from '../image/planeMath';
 import { inverseSlopes, spanAt, type Frame } from '../motion/frame';
 import { param } from '../params/describe';
 import { effect, type Canvas } from './describe';
@@ -88,48 +89,36 @@ export const ember = effect({
   render(draw, v, { mount }) {
     if (!mount.hung || (mount.lost && v.lost === 'goes out')) return {};
     const { pictures, width, height } = draw,
-      light = pictures.takePicture(width, height),
-      o = light.data,
       seconds = draw.frame / draw.framesPerSecond,
       time = seconds * v.churn,
       wander = 1 - v.flicker + 2 * v.flicker * noise2(seconds * 9, 0.5, v.seed + 40),
       power = v.strength * v.gate * wander;
-    pictures.run('clear', height, light.address!, width * 4);
-    if (power <= 0) return { light };
-    const [cx, cy] = mount.toPicture(v.place),
-      [uByX, vByX, uByY, vByY] = inverseSlopes(mount, v.place),
-      ux = cos(radians(v.direction)),
+    if (power <= 0) return { light: emptyPicture(width, height, pictures) };
+    const ux = cos(radians(v.direction)),
       uy = sin(radians(v.direction)),
       long = v.reach * (1 + v.streak),
-      [wide, high] = spanAt(mount, v.place, long * (1 + 0.5 * v.ragged)),
-      fine = 1 / Math.max(0.5, v.detail);
-    for (let y = Math.max(0, Math.floor(cy - high)); y < Math.min(height, cy + high); y++)
-      for (let x = Math.max(0, Math.floor(cx - wide)); x < Math.min(width, cx + wide); x++) {
-        const px = x + 0.5 - cx,
-          py = y + 0.5 - cy,
-          dx = px * uByX + py * uByY,
-          dy = px * vByX + py * vByY,
-          along = (dx * ux + dy * uy) / long,
-          across = (dy * ux - dx * uy) / v.reach,
-          r = Math.sqrt(along * along + across * across);
-        if (r >= 1 + 0.5 * v.ragged) continue;
-        // Noise is held to the mount, so that it does not swim through the light when the mount moves.
-        const n = tongues(dx * fine, dy * fine, time, v.seed) - 0.5,
-          body = clamp(1 - r + n * v.ragged, 0, 1),
-          hard = body * body * (3 - 2 * body),
-          // Faded light is strong in its middle alone: no edge of it stands on the skin as a stencil.
-          dense = (hard + v.soft * (hard * body - hard)) * smoothstep(1 + 0.5 * v.ragged, 0.75 - 0.6 * v.soft, r),
-          heat = smoothstep(0.25, 0.85, dense),
-          k = power * dense,
-          i = (y * width + x) * 4;
-        for (let c = 0; c < 3; c++) o[i + c] = k * (v.cool[c]! + (v.hot[c]! - v.cool[c]!) * heat);
-      }
-    if (v.around > 0) {
-      const thrown = discOfLight(draw, mount, { place: v.place, reach: AROUND * long, power: THROWN * power * v.around, colour: v.cool });
-      for (let i = 0; i < o.length; i++) o[i]! += thrown.data[i]!;
-      pictures.give(thrown);
-    }
-    return { light, ...(v.surround > 0 ? { shade: darkened(draw, mount, v, long, v.surround * Math.min(1, power)) } : {}) };
+      fine = 1 / Math.max(0.5, v.detail),
+      light =
+        v.around > 0
+          ? discOfLight(draw, mount, { place: v.place, reach: AROUND * long, power: THROWN * power * v.around, colour: v.cool })
+          : emptyPicture(width, height, pictures),
+      o = light.data;
+    eachPixel(draw, mount, v.place, long * (1 + 0.5 * v.ragged), (dx, dy, i) => {
+      const along = (dx * ux + dy * uy) / long,
+        across = (dy * ux - dx * uy) / v.reach,
+        r = Math.sqrt(along * along + across * across);
+      if (r >= 1 + 0.5 * v.ragged) return;
+      // Noise is held to the mount, so that it does not swim through the light when the mount moves.
+      const n = tongues(dx * fine, dy * fine, time, v.seed) - 0.5,
+        body = clamp(1 - r + n * v.ragged, 0, 1),
+        hard = body * body * (3 - 2 * body),
+        // Faded light is strong in its middle alone: no edge of it stands on the skin as a stencil.
+        dense = (hard + v.soft * (hard * body - hard)) * smoothstep(1 + 0.5 * v.ragged, 0.75 - 0.6 * v.soft, r),
+        heat = smoothstep(0.25, 0.85, dense),
+        k = power * dense;
+      for (let c = 0; c < 3; c++) o[i + c]! += k * (v.cool[c]! + (v.hot[c]! - v.cool[c]!) * heat);
+    });
+    return { light, ...(v.surround > 0 ? { shade: darkened(draw, mount, v, SURROUND * long, v.surround * Math.min(1, power)) } : {}) };
   },
   checks: [
     {
@@ -144,35 +133,44 @@ export const ember = effect({
   ],
 });
 
-/** The darker surround of the light, premultiplied: a dim colour of its own cool end, so that it is rich and not grey. */
-function darkened(
-  { pictures, width, height }: Canvas,
+/** Visits the pixels about a place of a mount: where each lies from that place in the mount's own pixels, and where it begins in a picture's data. */
+function eachPixel(
+  { width, height }: Canvas,
   mount: Frame,
-  v: { place: readonly [number, number]; cool: readonly [number, number, number] },
-  long: number,
-  power: number,
-): Picture {
-  const out = pictures.takePicture(width, height),
-    o = out.data,
-    [cx, cy] = mount.toPicture(v.place),
-    reach = SURROUND * long,
-    [uByX, vByX, uByY, vByY] = inverseSlopes(mount, v.place),
-    [wide, high] = spanAt(mount, v.place, reach);
-  pictures.run('clear', height, out.address!, width * 4);
+  place: readonly [number, number],
+  reach: number,
+  visit: (dx: number, dy: number, at: number) => void,
+): void {
+  const [cx, cy] = mount.toPicture(place),
+    [uByX, vByX, uByY, vByY] = inverseSlopes(mount, place),
+    [wide, high] = spanAt(mount, place, reach);
   for (let y = Math.max(0, Math.floor(cy - high)); y < Math.min(height, cy + high); y++)
     for (let x = Math.max(0, Math.floor(cx - wide)); x < Math.min(width, cx + wide); x++) {
       const px = x + 0.5 - cx,
-        py = y + 0.5 - cy,
-        dx = px * uByX + py * uByY,
-        dy = px * vByX + py * vByY,
-        // Round, also about a long light: it is a shade, not a shape.
-        r = Math.sqrt(dx * dx + dy * dy) / reach;
-      if (r >= 1) continue;
-      const fall = 1 - r * r,
-        a = power * fall * fall,
-        i = (y * width + x) * 4;
-      for (let c = 0; c < 3; c++) o[i + c] = RICH * a * v.cool[c]!;
-      o[i + 3] = a;
+        py = y + 0.5 - cy;
+      visit(px * uByX + py * uByY, px * vByX + py * vByY, (y * width + x) * 4);
     }
+}
+
+/**
+ * The darker surround of the light, premultiplied: a dim colour of its own cool end, so that it is rich and not grey. It is round, also about a long light:
+ * a shade, not a shape.
+ */
+function darkened(
+  draw: Canvas,
+  mount: Frame,
+  v: { place: readonly [number, number]; cool: readonly [number, number, number] },
+  reach: number,
+  power: number,
+): Picture {
+  const out = emptyPicture(draw.width, draw.height, draw.pictures),
+    o = out.data;
+  eachPixel(draw, mount, v.place, reach, (dx, dy, i) => {
+    const fall = 1 - (dx * dx + dy * dy) / (reach * reach);
+    if (fall <= 0) return;
+    const a = power * fall * fall;
+    for (let c = 0; c < 3; c++) o[i + c] = RICH * a * v.cool[c]!;
+    o[i + 3] = a;
+  });
   return out;
 }

@@ -39,6 +39,8 @@ export function distanceAlong(matte: Plane, scale: number, from: readonly (reado
     Math.min(columns - 0.5, Math.max(0.5, x / STRIDE)),
     Math.min(rows - 0.5, Math.max(0.5, y / STRIDE)),
   ]);
+  const [xs, ys] = [begins.map(([x]) => x), begins.map(([, y]) => y)],
+    [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   for (const [fx, fy] of begins)
     for (let y = Math.max(0, Math.floor(fy) - 2); y <= Math.min(rows - 1, fy + 2); y++)
       for (let x = Math.max(0, Math.floor(fx) - 2); x <= Math.min(columns - 1, fx + 2); x++) {
@@ -70,8 +72,9 @@ export function distanceAlong(matte: Plane, scale: number, from: readonly (reado
   }
   for (let y = 0, p = 0; y < rows; y++)
     for (let x = 0; x < columns; x++, p++) {
-      // Only what hangs on nothing is so far that the straight way counts.
-      if (distance[p]! < LITTLE) continue;
+      // Only what hangs on nothing is so far that the straight way counts, which is no shorter than that to the box about all places.
+      const beside = hypot(Math.max(0, left - x - 0.5, x + 0.5 - right), Math.max(0, top - y - 0.5, y + 0.5 - bottom));
+      if (distance[p]! <= longest * STRIDE * beside + LITTLE) continue;
       let straight = 1e9;
       for (const [fx, fy] of begins) straight = Math.min(straight, hypot(x + 0.5 - fx, y + 0.5 - fy));
       distance[p] = Math.min(distance[p]!, longest * STRIDE * straight + LITTLE);

@@ -1,5 +1,5 @@
 import type { PatchPicture } from '../motion/patches';
-import { findPerson, personHeight, SIZE, type FoundPerson, type PersonFinder } from './findPerson';
+import { findPerson, personHeight, PERSON_SIDE, type FoundPerson, type PersonFinder } from './findPerson';
 
 const clip = { width: 640, height: 360, frames: 20 };
 /** A person 30 px wide and 120 px high who walks to the right, and another one who stands. */
@@ -18,16 +18,16 @@ function finder(hidden: (f: number) => boolean = () => false): PersonFinder & { 
     look({ pixels }) {
       this.looks++;
       const [frame, ax, ay, side] = new Float64Array(pixels.slice().buffer) as unknown as [number, number, number, number],
-        out = new Float32Array(SIZE * SIZE),
-        k = side / SIZE,
+        out = new Float32Array(PERSON_SIDE * PERSON_SIDE),
+        k = side / PERSON_SIDE,
         people = [...(hidden(frame) ? [] : [walker(frame)]), other];
-      for (let y = 0; y < SIZE; y++)
-        for (let x = 0; x < SIZE; x++)
+      for (let y = 0; y < PERSON_SIDE; y++)
+        for (let x = 0; x < PERSON_SIDE; x++)
           for (const [px, py] of people) {
-            const dx = Math.abs(ax + (x + 0.5 - SIZE / 2) * k - px),
-              dy = Math.abs(ay + (y + 0.5 - SIZE / 2) * k - py);
-            out[y * SIZE + x] = Math.max(
-              out[y * SIZE + x]!,
+            const dx = Math.abs(ax + (x + 0.5 - PERSON_SIDE / 2) * k - px),
+              dy = Math.abs(ay + (y + 0.5 - PERSON_SIDE / 2) * k - py);
+            out[y * PERSON_SIDE + x] = Math.max(
+              out[y * PERSON_SIDE + x]!,
               Math.min(1, Math.max(0, 0.5 + (15 - dx) / 4)) * Math.min(1, Math.max(0, 0.5 + (60 - dy) / 4)),
             );
           }
@@ -50,7 +50,10 @@ test('one of two people is found on every frame, alone, in a square that goes wi
     expect(side).toBeLessThan(200);
     // Its own pixels are there, those of the other one, where they are in the square, are not.
     const value = (px: number, py: number) =>
-      mask![Math.floor((py - at[1]) * (SIZE / side) + SIZE / 2) * SIZE + Math.floor((px - at[0]) * (SIZE / side) + SIZE / 2)];
+      mask![
+        Math.floor((py - at[1]) * (PERSON_SIDE / side) + PERSON_SIDE / 2) * PERSON_SIDE +
+          Math.floor((px - at[0]) * (PERSON_SIDE / side) + PERSON_SIDE / 2)
+      ];
     expect(value(x, y)).toBeGreaterThan(0.9);
     if (Math.abs(other[0] - at[0]) < side / 2 - 2 && other[0] - x > 40) expect(value(other[0], other[1])).toBe(0);
   }

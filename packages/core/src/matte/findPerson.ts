@@ -1,5 +1,5 @@
 import { hypot } from '../image/exactMath';
-import type { PatchPicture } from '../motion/patches';
+import type { PatchPicture, SquareCutter } from '../motion/patches';
 
 /** Says how much of each pixel of a square picture is person, 0..1, row by row. */
 export interface PersonFinder {
@@ -8,9 +8,10 @@ export interface PersonFinder {
 /** What was found on a frame: the square of the clip that was looked at, and how much of it is the person; null where nobody was. */
 export interface FoundPerson {
   frame: number;
+  /** Middle and side of that square, pixels of the clip. */
   at: [number, number];
   side: number;
-  /** `SIZE` pixels to a side, 0..1. */
+  /** `PERSON_SIDE` pixels to a side, 0..1. */
   mask: Float32Array | null;
   /** Left, top, right and bottom of the person, pixels of the clip; null where nobody was found. */
   box: Box | null;
@@ -18,8 +19,7 @@ export interface FoundPerson {
 type Box = readonly [number, number, number, number];
 export interface PersonSearch {
   clip: { width: number; height: number; frames: number };
-  /** Cuts a square of a frame out, as a picture of `size`: `side` pixels of the clip about a place. Null where that was given up. */
-  cut(frame: number, at: readonly [number, number], side: number, size: number): Promise<PatchPicture | null>;
+  cut: SquareCutter;
   finder: PersonFinder;
   /** Where the person was pressed, clip pixels, and the frame of the clip. */
   at: readonly [number, number];
@@ -29,7 +29,7 @@ export interface PersonSearch {
 }
 
 /** Side of the pictures that are looked at, pixels; the finder makes less of them itself. */
-export const SIZE = 512;
+export const PERSON_SIDE = 512;
 /** Coverage from which a pixel is person, and from which it is of the soft edge of one. */
 const INSIDE = 0.5,
   EDGE = 0.06;
@@ -54,10 +54,10 @@ function partAt(mask: Float32Array, near: readonly [number, number], beside: num
     seen[first] = parts.length + 1;
     for (let i = 0; i < pixels.length; i++) {
       const p = pixels[i]!,
-        x = p % SIZE,
-        y = (p - x) / SIZE;
+        x = p % PERSON_SIDE,
+        y = (p - x) / PERSON_SIDE;
       least = Math.min(least, hypot(x + 0.5 - near[0], y + 0.5 - near[1]));
-      for (const q of [x > 0 ? p - 1 : -1, x + 1 < SIZE ? p + 1 : -1, p - SIZE, p + SIZE])
+      for (const q of [x > 0 ? p - 1 : -1, x + 1 < PERSON_SIDE ? p + 1 : -1, p - PERSON_SIDE, p + PERSON_SIDE])
         if (q >= 0 && q < mask.length && !seen[q] && mask[q]! >= INSIDE) {
           seen[q] = parts.length + 1;
           pixels.push(q);
@@ -73,10 +73,10 @@ function partAt(mask: Float32Array, near: readonly [number, number], beside: num
 function alone(mask: Float32Array, pixels: readonly number[]): { mask: Float32Array; box: Box } {
   const out = new Float32Array(mask.length),
     queue = [...pixels];
-  let [x0, y0, x1, y1] = [SIZE, SIZE, 0, 0];
+  let [x0, y0, x1, y1] = [PERSON_SIDE, PERSON_SIDE, 0, 0];
   for (const p of pixels) {
-    const x = p % SIZE,
-      y = (p - x) / SIZE;
+    const x = p % PERSON_SIDE,
+      y = (p - x) / PERSON_SIDE;
     out[p] = mask[p]!;
     x0 = Math.min(x0, x);
     y0 = Math.min(y0, y);
@@ -85,8 +85,8 @@ function alone(mask: Float32Array, pixels: readonly number[]): { mask: Float32Ar
   }
   for (let i = 0; i < queue.length; i++) {
     const p = queue[i]!,
-      x = p % SIZE;
-    for (const q of [x > 0 ? p - 1 : -1, x + 1 < SIZE ? p + 1 : -1, p - SIZE, p + SIZE])
+      x = p % PERSON_SIDE;
+    for (const q of [x > 0 ? p - 1 : -1, x + 1 < PERSON_SIDE ? p + 1 : -1, p - PERSON_SIDE, p + PERSON_SIDE])
       if (q >= 0 && q < mask.length && !out[q] && mask[q]! > EDGE && mask[q]! < INSIDE) {
         out[q] = mask[q]!;
         queue.push(q);
@@ -108,9 +108,9 @@ export async function findPerson({ clip, cut, finder, at, frame, signal, tell }:
   ): Promise<FoundPerson | null> => {
     const own: [number, number] = [Math.round(square.at[0]), Math.round(square.at[1])],
       side = Math.max(32, Math.round(square.side)),
-      picture = await cut(f, own, side, SIZE);
+      picture = await cut(f, own, side, PERSON_SIDE);
     if (!picture) return null;
-    const k = side / SIZE,
+    const k = side / PERSON_SIDE,
       [left, top] = [own[0] - side / 2, own[1] - side / 2],
       part = partAt(await finder.look(picture), [(near[0] - left) / k, (near[1] - top) / k], beside);
     return {

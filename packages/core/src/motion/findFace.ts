@@ -1,6 +1,6 @@
 import { hypot } from '../image/exactMath';
 import { eyeDistance, faceMiddle, unmirrored, type FaceMarks as Marks, type FoundFace } from './face';
-import type { PatchPicture } from './patches';
+import type { PatchPicture, SquareCutter } from './patches';
 
 /** A square of the clip, pixels of it. */
 interface Square {
@@ -23,8 +23,7 @@ export interface FaceFinder {
 }
 export interface FaceSearch {
   clip: { width: number; height: number; frames: number };
-  /** Cuts a square of a frame out, as a picture of `size`: `side` pixels of the clip about a place. Null where that was given up. */
-  cut(frame: number, at: readonly [number, number], side: number, size: number): Promise<PatchPicture | null>;
+  cut: SquareCutter;
   finder: FaceFinder;
   /** Where the face is, clip pixels, and the frame of the clip. */
   at: readonly [number, number];

@@ -7,6 +7,8 @@ export interface PatchPicture {
   height: number;
   pixels: Uint8ClampedArray<ArrayBuffer>;
 }
+/** Cuts a square of a frame of a clip out, as a picture of `size`: `side` pixels of the clip about a place. Null where that was given up. */
+export type SquareCutter = (frame: number, at: readonly [number, number], side: number, size: number) => Promise<PatchPicture | null>;
 
 /**
  * What a track carries, cut out of a frame of its clip as it would look without its motion: where it stands still in all of them, the track is right.

@@ -98,16 +98,18 @@ function copied(plane: Plane, arena: Arena): Plane {
   return out;
 }
 
+/** A matte at a frame `at` of the clip that it lies on (null is the shot's own picture), which stands at a shot frame, at a draft size. */
+interface MatteAt {
+  world: MatteWorld;
+  matte: Matte;
+  clip: Clip | null;
+  at: number;
+  frame: number;
+  factor: Factor;
+}
+
 /** A source of a matte at a frame of the clip that it lies on, in that clip's picture; null where what it is made from is not there. */
-function sourceStep(
-  world: MatteWorld,
-  matte: Matte,
-  entry: Matte['sources'][number],
-  clip: Clip | null,
-  at: number,
-  frame: number,
-  factor: Factor,
-): Step<Plane | null> | null {
+function sourceStep({ world, matte, clip, at, frame, factor }: MatteAt, entry: Matte['sources'][number]): Step<Plane | null> | null {
   const { shot, sources } = world,
     { source } = entry,
     definition = matteSources[source.kind],
@@ -175,7 +177,7 @@ function fittedPlane(own: Step<Plane>, from: Clip, to: Clip, factor: Factor): St
  */
 export function clipMatteStep(world: MatteWorld, matte: Matte, clip: Clip | null, at: number, frame: number, factor: Factor): Step<Plane> {
   const refine = refinementsAt(matte.refine, 1 / factor),
-    made = refinedStep(world, matte, clip, at, frame, factor, refine),
+    made = refinedStep({ world, matte, clip, at, frame, factor }, refine),
     painted = paintedAt(matte.painted, at);
   if (!painted.length) return made;
   return {
@@ -195,26 +197,19 @@ type Refining = ReturnType<typeof refinementsAt>;
 const framesOf = ({ kind, v }: Refining[number]): number => refinements[kind].frames?.(v as never) ?? 0;
 
 /** The matte after some refinements. The last of them that looks at frames beside this one takes the mattes there, as they are before it, as inputs. */
-function refinedStep(
-  world: MatteWorld,
-  matte: Matte,
-  clip: Clip | null,
-  at: number,
-  frame: number,
-  factor: Factor,
-  refine: Refining,
-): Step<Plane> {
+function refinedStep(of: MatteAt, refine: Refining): Step<Plane> {
+  const { clip, at, frame, factor } = of;
   const over = clip && clip.frames > 1 ? refine.findLastIndex((one) => framesOf(one) > 0) : -1;
   // A still has nothing beside it.
   if (over < 0) {
     const alone = refine.filter((one) => framesOf(one) === 0);
-    return madeStep(world, matte, clip, at, frame, factor, alone);
+    return madeStep(of, alone);
   }
-  const { shot, sources } = world,
+  const { shot, sources } = of.world,
     reach = framesOf(refine[over]!),
     // Frames beside this one of the clip stand beside it in the shot, unless it is retimed, where only the light of a clean plate would tell.
     beside = Array.from({ length: 2 * reach + 1 }, (_, i) => i - reach).filter((d) => d !== 0 && at + d >= 0 && at + d < clip!.frames),
-    before = (d: number) => refinedStep(world, matte, clip, at + d, frame + d, factor, refine.slice(0, over)),
+    before = (d: number) => refinedStep({ ...of, at: at + d, frame: frame + d }, refine.slice(0, over)),
     half = (d: number) => ownStep(shot, clip!, at + d, 2, sources),
     rest = refine.slice(over),
     plate = rest.some(({ kind }) => refinements[kind].inputs.includes('plate')) ? ownStep(shot, clip!, at, factor, sources) : null,
@@ -240,22 +235,15 @@ function refinedStep(
 }
 
 /** The matte as its sources and outlines make it, after refinements that look at this frame alone. */
-function madeStep(
-  world: MatteWorld,
-  matte: Matte,
-  clip: Clip | null,
-  at: number,
-  frame: number,
-  factor: Factor,
-  refine: Refining,
-): Step<Plane> {
-  const { shot, sources: pictures, mounts } = world,
+function madeStep(of: MatteAt, refine: Refining): Step<Plane> {
+  const { world, matte, clip, at, factor } = of,
+    { shot, sources: pictures, mounts } = world,
     size = sizeOf(clip ?? shot, factor),
     scale = 1 / factor,
     { sources, outlines } = counting(matte),
     // A source that misses what it is made from does not count.
     given = sources.flatMap((entry) => {
-      const step = sourceStep(world, matte, entry, clip, at, frame, factor);
+      const step = sourceStep(of, entry);
       return step ? [{ mode: entry.mode, step }] : [];
     }),
     made = given.map(({ step }) => step),

@@ -195,7 +195,7 @@ export function isolateStories(stage: Stage): void {
         [high, low] = [Math.round(st + 0.4 * (sb - st)), Math.round(st + 0.8 * (sb - st))];
       await press(page, '[aria-label="Draw by strokes inside and outside"]');
       await dragPicture(page, [middleOf(high), high], [middleOf(low), low]);
-      await page.keyboard.press('x');
+      await page.keyboard.press('r');
       await dragPicture(page, [Math.max(2, sl - 14), st], [Math.max(2, sl - 14), HIGH - 4]);
       await dragPicture(page, [Math.min(WIDE - 2, sr + 14), st], [Math.min(WIDE - 2, sr + 14), HIGH - 4]);
       await dragPicture(page, [Math.max(2, sl - 14), Math.max(2, st - 12)], [Math.min(WIDE - 2, sr + 14), Math.max(2, st - 12)]);

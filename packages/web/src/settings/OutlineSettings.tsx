@@ -1,4 +1,4 @@
-import { Brush, Circle, Copy, Eye, EyeOff, FlipHorizontal2, LassoSelect, Magnet, PenTool, Square, Trash2 } from 'lucide-react';
+import { Brush, Circle, Copy, Eye, EyeOff, FlipHorizontal2, LassoSelect, PenTool, Route, Square, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { matteModes, outlineParams } from '@wraithos/core/matte';
 import { changeOutline, copyOutline, removeOutline, rideOutline, type Matte, type Outline, type OutlineMode } from '@wraithos/core/shot';
@@ -28,7 +28,7 @@ const wayWords = {
   freehand: 'freehand',
   strokes: 'by strokes inside and outside',
 } as const;
-const wayIcons = { points: PenTool, edge: Magnet, rectangle: Square, ellipse: Circle, freehand: LassoSelect, strokes: Brush } as const;
+const wayIcons = { points: PenTool, edge: Route, rectangle: Square, ellipse: Circle, freehand: LassoSelect, strokes: Brush } as const;
 
 /** The outlines of a matte, how new ones are drawn, and the settings of the selected one. `at` is the frame of its clip. */
 export function OutlineSettings({ matte, at }: { matte: Matte; at: number }) {

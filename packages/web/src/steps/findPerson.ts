@@ -1,8 +1,8 @@
-import { findPerson as find, personHeight, SIZE, type FoundPerson, type PersonSearch } from '@wraithos/core/matte';
+import { findPerson as find, personHeight, PERSON_SIDE, type FoundPerson } from '@wraithos/core/matte';
 import { appearanceOf, clipFrame, clipOf, clipWithRole, keepPerson, onClip, type Clip } from '@wraithos/core/shot';
 import { bring } from '../api/bring';
+import { squaresOf } from '../faces/squares';
 import { useShot } from '../state/shotStore';
-import { Dropped, measurer } from '../workers/pool';
 import { useIsolating, working } from './isolate';
 
 /** A found matte as the alpha of a white picture of the size of its clip. */
@@ -10,8 +10,8 @@ async function pictureOf({ mask, at, side }: FoundPerson, { width, height }: Cli
   const canvas = new OffscreenCanvas(width, height),
     context = canvas.getContext('2d')!;
   if (mask) {
-    const small = new OffscreenCanvas(SIZE, SIZE),
-      white = new ImageData(SIZE, SIZE);
+    const small = new OffscreenCanvas(PERSON_SIDE, PERSON_SIDE),
+      white = new ImageData(PERSON_SIDE, PERSON_SIDE);
     white.data.fill(255);
     mask.forEach((v, p) => (white.data[4 * p + 3] = Math.round(255 * v)));
     small.getContext('2d')!.putImageData(white, 0, 0);
@@ -28,16 +28,12 @@ export async function findPerson(pressed: readonly [number, number]): Promise<vo
   if (!shot || !clip || useIsolating.getState().state) return;
   await working('Starting the person finder', clip.frames, async (signal, tell) => {
     const pictures: File[] = [],
-      { personFinder } = await import('../faces/finders'),
-      cut: PersonSearch['cut'] = async (at, place, side, size) => {
-        const answer = await measurer().ask({ kind: 'square', clip, frame: at, at: place, side, size }, 20, signal);
-        return answer.kind === 'square' ? answer.picture : null;
-      };
+      { personFinder } = await import('../faces/finders');
     let done = 0;
     const found = await find({
       ...{
         clip,
-        cut,
+        cut: squaresOf(clip, signal),
         finder: personFinder(),
         at: onClip(appearanceOf(shot, clip, frame), pressed),
         frame: clipFrame(shot, clip, frame),
@@ -73,7 +69,5 @@ export async function findPerson(pressed: readonly [number, number]): Promise<vo
       ...(matte ? { selection: { kind: 'matte', id: matte }, outline: null, matteView: 'overlay' as const } : {}),
       notice: `Found on ${there} of ${found.length} frames, as a proposal: a rough matte that is laid on the edges of the picture. Add what the person carries, look through all frames, and paint or outline what is off.`,
     });
-  }).catch((error: unknown) => {
-    if (!(error instanceof Dropped)) useIsolating.setState({ error: (error as Error).message });
   });
 }

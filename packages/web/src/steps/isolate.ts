@@ -27,7 +27,7 @@ interface IsolateState {
 }
 export const useIsolating = create<IsolateState>(() => ({ state: null, error: null }));
 let control: AbortController | null = null;
-/** Runs work on a clip that can be stopped and says how far it is; one at a time. */
+/** Runs work on a clip that can be stopped, says how far it is, and why it failed; one at a time. */
 export async function working(
   words: string,
   total: number,
@@ -39,6 +39,9 @@ export async function working(
     await work(own.signal, (now, done) => {
       if (!own.signal.aborted) useIsolating.setState({ state: { words: now, done, total } });
     });
+  } catch (error) {
+    // Who stopped it knows.
+    if (!(error instanceof Dropped) && !own.signal.aborted) useIsolating.setState({ error: (error as Error).message });
   } finally {
     control = null;
     useIsolating.setState({ state: null });
@@ -115,7 +118,5 @@ export async function isolate(at: readonly [number, number]): Promise<void> {
       ...(matte ? { selection: { kind: 'matte', id: matte }, outline: 'o1', matteView: 'overlay' as const } : {}),
       notice: wordsOf(bodies, built, shadow, (f) => shotFrame(after, after.clips[clip.id]!, f)),
     });
-  }).catch((error: unknown) => {
-    if (!(error instanceof Dropped)) useIsolating.setState({ error: (error as Error).message });
   });
 }

@@ -7,7 +7,6 @@ import {
   mergeSamples,
   placeAt,
   trackKinds,
-  type FaceSearch,
   type FoundFace,
   type Place,
   type TrackSample,
@@ -15,6 +14,7 @@ import {
 import { clipFrame, faceOf, faceTracks, joinedBy, shotFrame, storeSamples, type Clip, type Track } from '@wraithos/core/shot';
 import { keepSamples, trackSamples } from '@wraithos/contract';
 import { call } from '../api/client';
+import { squaresOf } from '../faces/squares';
 import { useShot } from '../state/shotStore';
 import { Dropped, measurer } from '../workers/pool';
 
@@ -239,11 +239,15 @@ async function findFaceOf(id: string): Promise<void> {
   tell();
   const { faceFinder } = await import('../faces/finders'),
     { signal } = control,
-    cut: FaceSearch['cut'] = async (frame, at, side, size) => {
-      const answer = await measurer().ask({ kind: 'square', clip, frame, at, side, size }, 20, signal);
-      return answer.kind === 'square' ? answer.picture : null;
-    },
-    found = await findFace({ clip, cut, finder: faceFinder(), at: face.at, frame: face.frame, signal, tell }).catch((error: unknown) => {
+    found = await findFace({
+      clip,
+      cut: squaresOf(clip, signal),
+      finder: faceFinder(),
+      at: face.at,
+      frame: face.frame,
+      signal,
+      tell,
+    }).catch((error: unknown) => {
       if (error instanceof Dropped) return [];
       throw error;
     });

@@ -48,7 +48,7 @@ function Brush({ state, space }: { state: Painting; space: Space }) {
 export const paintMatte = tool<Painting>()({
   kind: 'paint matte',
   hint: ({ mode, span }) =>
-    `Paint what is ${mode === 'add' ? 'missing' : 'too much'} on ${span}; X changes to ${mode === 'add' ? 'what is too much' : 'what is missing'}. Esc leaves.`,
+    `Paint what is ${mode === 'add' ? 'missing' : 'too much'} on ${span}; R changes to ${mode === 'add' ? 'what is too much' : 'what is missing'}. Esc leaves.`,
   press: (state, at, now) => (now.shot?.mattes[state.matte] ? { ...state, points: [onMatte(now, state.matte, at)] } : null),
   drag(state, at, now) {
     const own = onMatte(now, state.matte, at),
@@ -66,6 +66,6 @@ export const paintMatte = tool<Painting>()({
     }
     return { ...state, points: [] };
   },
-  key: (state, key) => (key === 'x' ? { ...state, mode: state.mode === 'add' ? 'take away' : 'add' } : undefined),
+  key: (state, key) => (key === 'r' ? { ...state, mode: state.mode === 'add' ? 'take away' : 'add' } : undefined),
   Overlay: Brush,
 });

@@ -94,7 +94,7 @@ function keep(state: Stroking, now: ShotState): Stroking | null {
 export const strokes = tool<Stroking>()({
   kind: 'strokes',
   hint: ({ inside, strokes: all }) =>
-    `Paint over what is ${inside ? 'inside' : 'outside'}; X changes to ${inside ? 'outside' : 'inside'}.${all.length ? ' Enter makes the outline, Backspace takes the last stroke back.' : ''} Esc leaves.`,
+    `Paint over what is ${inside ? 'inside' : 'outside'}; R changes to ${inside ? 'outside' : 'inside'}.${all.length ? ' Enter makes the outline, Backspace takes the last stroke back.' : ''} Esc leaves.`,
   press: (state, at, { shot }) => ({
     ...state,
     strokes: [...state.strokes, { inside: state.inside, points: [at], radius: Math.max(2, BRUSH * (shot?.width ?? 0)) }],
@@ -109,7 +109,7 @@ export const strokes = tool<Stroking>()({
     return state;
   },
   key(state, key, now) {
-    if (key === 'x') return { ...state, inside: !state.inside };
+    if (key === 'r') return { ...state, inside: !state.inside };
     if (key === 'Enter') return keep(state, now);
     if (key === 'Backspace') {
       const next = { ...state, strokes: state.strokes.slice(0, -1) };

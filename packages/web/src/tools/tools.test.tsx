@@ -72,7 +72,7 @@ test('an outline needs three points; Backspace takes the last one away, Enter cl
   expect(points()).toHaveLength(2);
   expect(shotNow().mattes.k1!.outlines).toEqual([]);
   press(120, 300);
-  expect(key('x')).toBe(false);
+  expect(key('r')).toBe(false);
   key('Enter');
   const [outline] = shotNow().mattes.k1!.outlines;
   expect(outline).toMatchObject({ mode: 'take away' });
@@ -160,7 +160,7 @@ describe('a shape drawn with one drag', () => {
   });
 });
 
-test('strokes are inside until X, then outside; Backspace takes the last one back, and Enter makes nothing before an area is found', () => {
+test('strokes are inside until R, then outside; Backspace takes the last one back, and Enter makes nothing before an area is found', () => {
   now().set({ tool: take('strokes', { matte: 'k1', mode: 'add', inside: true, strokes: [] }) });
   const state = () => stateOf(now().tool, 'strokes')!,
     drag = (...at: [number, number]) => {
@@ -170,7 +170,7 @@ test('strokes are inside until X, then outside; Backspace takes the last one bac
     };
   press(100, 100);
   drag(120, 110);
-  expect(key('x')).toBe(true);
+  expect(key('r')).toBe(true);
   press(10, 20);
   expect(state().strokes.map((one) => [one.inside, one.points.length])).toEqual([
     [true, 2],
@@ -226,7 +226,7 @@ test('a repair is painted by pressing and dragging: one stroke, and the brush st
   expect(shotNow().clips.c1!.repairs).toEqual([]);
 });
 
-test('a brush paints into a matte on the frames that it says; X paints out; each stroke is one step to undo', () => {
+test('a brush paints into a matte on the frames that it says; R paints out; each stroke is one step to undo', () => {
   const paint = (span: 'this frame' | 'from this frame on' | 'all frames') =>
     now().set({ tool: take('paint matte', { matte: 'k1', mode: 'add', span, radius: 10, softness: 30, points: [] }), frame: 1011 });
   const stroke = (...ats: [number, number][]) => {
@@ -244,7 +244,7 @@ test('a brush paints into a matte on the frames that it says; X paints out; each
   paint('this frame');
   // What is nearer than an eighth of the brush adds nothing.
   stroke([20, 20], [20.5, 20], [40, 20]);
-  key('x');
+  key('r');
   stroke([30, 30]);
   paint('from this frame on');
   stroke([5, 5]);

@@ -297,7 +297,7 @@ function useShortcuts(onHelp: () => void, onPaste: (packed: Packed) => void) {
     s.set({ measuring: !s.measuring });
   });
   // Keys of the tool in hand.
-  useKey('enter,backspace,x', (event) => {
+  useKey('enter,backspace,r', (event) => {
     const s = useShot.getState(),
       held = inHand(s.tool),
       next = held?.definition.key?.(held.state, event.key, s);
