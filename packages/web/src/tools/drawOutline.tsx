@@ -1,8 +1,7 @@
-import { Circle } from 'react-konva';
 import { corner, flatten, type Vertex } from '@wraithos/core/matte';
 import type { OutlineMode } from '@wraithos/core/shot';
 import { useShot, type ShotState } from '../state/shotStore';
-import { colours, Outlined } from '../viewer/marks';
+import { colours, Outlined, SetPoint } from '../viewer/marks';
 import { toScreen, type Space } from '../viewer/space';
 import { tool } from './describe';
 import { putOutline } from './putOutline';
@@ -34,21 +33,19 @@ function Points({ state, space }: { state: Drawing; space: Space }) {
       {state.points.map((v, i) => {
         const [sx, sy] = toScreen(space, v.x, v.y);
         return (
-          <Circle
+          <SetPoint
             key={i}
             x={sx}
             y={sy}
-            radius={i === 0 ? 6 : 3.5}
-            fill={colours.dark}
-            stroke={colours.matte}
-            strokeWidth={2}
-            hitStrokeWidth={i === 0 ? 10 : 0}
-            listening={i === 0}
-            onMouseDown={(e) => {
-              e.cancelBubble = true;
-              const next = close(state, useShot.getState());
-              set({ tool: next && { kind: 'draw outline', state: next } });
-            }}
+            first={i === 0}
+            onPress={
+              i === 0
+                ? () => {
+                    const next = close(state, useShot.getState());
+                    set({ tool: next && { kind: 'draw outline', state: next } });
+                  }
+                : undefined
+            }
           />
         );
       })}

@@ -1,9 +1,8 @@
 import { useEffect } from 'react';
-import { Circle } from 'react-konva';
 import { EdgePaths, type EdgeCosts } from '@wraithos/core/matte';
 import { matteClip, type OutlineMode } from '@wraithos/core/shot';
 import { useShot, type ShotState } from '../state/shotStore';
-import { colours, Outlined } from '../viewer/marks';
+import { colours, Outlined, SetPoint } from '../viewer/marks';
 import { usePointer } from '../viewer/pointer';
 import { toScreen, type Space } from '../viewer/space';
 import { Dropped, drawer } from '../workers/pool';
@@ -86,18 +85,7 @@ function Edge({ state, space }: { state: Following; space: Space }) {
       {ahead.length > 1 && <Outlined points={line(ahead)} colour={colours.matte} dash={[3, 3]} />}
       {ways.map((way, i) => {
         const [x, y] = toScreen(space, ...way.at(-1)!);
-        return (
-          <Circle
-            key={i}
-            x={x}
-            y={y}
-            radius={i === 0 ? 6 : 3.5}
-            fill={colours.dark}
-            stroke={colours.matte}
-            strokeWidth={2}
-            listening={false}
-          />
-        );
+        return <SetPoint key={i} x={x} y={y} first={i === 0} />;
       })}
     </>
   );

@@ -11,6 +11,17 @@ function press(...at: [number, number]): void {
     held = inHand(tool)!;
   now().set({ tool: onwards(tool!, held.definition.press(held.state, at, now())) });
 }
+/** The pointer with the tool in hand, held down at a place, and lifted. */
+function drag(at: [number, number]): void {
+  const { tool } = now(),
+    held = inHand(tool)!;
+  now().set({ tool: onwards(tool!, held.definition.drag!(held.state, at, now())) });
+}
+function lift(): void {
+  const { tool } = now(),
+    held = inHand(tool)!;
+  now().set({ tool: onwards(tool!, held.definition.lift!(held.state, now())) });
+}
 function key(name: string): boolean {
   const { tool } = now(),
     held = inHand(tool)!,
@@ -86,14 +97,10 @@ test('an outline needs three points; Backspace takes the last one away, Enter cl
 
 test('a drag of the pen draws a smooth point, a shaky click a corner', () => {
   now().set({ tool: take('draw outline', { matte: 'k1', mode: 'add', points: [] }) });
-  const drags = (to: [number, number]) => {
-    const { definition, state } = inHand(now().tool)!;
-    now().set({ tool: onwards(now().tool!, definition.drag!(state, to, now())) });
-  };
   press(10, 10);
-  drags([12, 11]);
+  drag([12, 11]);
   press(200, 12);
-  drags([230, 32]);
+  drag([230, 32]);
   expect(stateOf(now().tool, 'draw outline')!.points.map((v) => v.out)).toEqual([
     [0, 0],
     [30, 20],
@@ -105,12 +112,8 @@ describe('a shape drawn with one drag', () => {
     now().set({ tool: take('draw shape', { matte: 'k1', mode: 'add', shape, way: [] }), frame: 1011 });
     const [first, ...others] = way;
     press(...first!);
-    for (const at of others) {
-      const { definition, state } = inHand(now().tool)!;
-      now().set({ tool: onwards(now().tool!, definition.drag!(state, at, now())) });
-    }
-    const { definition, state } = inHand(now().tool)!;
-    now().set({ tool: onwards(now().tool!, definition.lift!(state, now())!) });
+    for (const at of others) drag(at);
+    lift();
     return shotNow().mattes.k1!.outlines.at(-1)?.keys[0];
   };
   test('a rectangle, whichever corner it begins at, on the frame of its clip', () => {
@@ -162,14 +165,9 @@ describe('a shape drawn with one drag', () => {
 
 test('strokes are inside until R, then outside; Backspace takes the last one back, and Enter makes nothing before an area is found', () => {
   now().set({ tool: take('strokes', { matte: 'k1', mode: 'add', inside: true, strokes: [] }) });
-  const state = () => stateOf(now().tool, 'strokes')!,
-    drag = (...at: [number, number]) => {
-      const { tool } = now(),
-        held = inHand(tool)!;
-      now().set({ tool: onwards(tool!, held.definition.drag!(held.state, at, now())) });
-    };
+  const state = () => stateOf(now().tool, 'strokes')!;
   press(100, 100);
-  drag(120, 110);
+  drag([120, 110]);
   expect(key('r')).toBe(true);
   press(10, 20);
   expect(state().strokes.map((one) => [one.inside, one.points.length])).toEqual([
@@ -232,13 +230,9 @@ test('a brush paints into a matte on the frames that it says; R paints out; each
   const stroke = (...ats: [number, number][]) => {
     press(...ats[0]!);
     for (const at of ats.slice(1)) {
-      const { tool } = now(),
-        held = inHand(tool)!;
-      now().set({ tool: onwards(tool!, held.definition.drag!(held.state, at, now())) });
+      drag(at);
     }
-    const { tool } = now(),
-      held = inHand(tool)!;
-    now().set({ tool: onwards(tool!, held.definition.lift!(held.state, now())) });
+    lift();
   };
   const painted = () => shotNow().mattes.k1!.painted.map(({ mode, first, last, points }) => [mode, first, last, points.length]);
   paint('this frame');
@@ -270,13 +264,9 @@ test('a line that is painted for a front is kept where it stands on the body, on
       [101, 80],
       [120, 90],
     ] as [number, number][]) {
-      const { tool } = now(),
-        held = inHand(tool)!;
-      now().set({ tool: onwards(tool!, held.definition.drag!(held.state, at, now())) });
+      drag(at);
     }
-    const { tool } = now(),
-      held = inHand(tool)!;
-    now().set({ tool: onwards(tool!, held.definition.lift!(held.state, now())) });
+    lift();
   };
   paint(1011);
   paint(1090);

@@ -121,3 +121,23 @@ export function Knob({
     </Group>
   );
 }
+
+/** A point of an outline that is being drawn; the first one is larger, since a press on it closes the line. */
+export function SetPoint({ x, y, first, onPress }: { x: number; y: number; first: boolean; onPress?(): void }) {
+  return (
+    <Circle
+      x={x}
+      y={y}
+      radius={first ? 6 : 3.5}
+      fill={colours.dark}
+      stroke={colours.matte}
+      strokeWidth={2}
+      hitStrokeWidth={onPress ? 10 : 0}
+      listening={!!onPress}
+      onMouseDown={(e) => {
+        e.cancelBubble = true;
+        onPress?.();
+      }}
+    />
+  );
+}
