@@ -9,6 +9,7 @@ const layers = [
   'plate',
   'matte',
   'particles',
+  'lighting',
   'effects',
   'shot',
   'recipes',

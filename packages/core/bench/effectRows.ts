@@ -1,5 +1,6 @@
 import { defaultsOf, effects, valuesAt, type Draw, type Effect, type Fact } from '../src/effects';
 import { Arena, decodeCodes, type Plane, type Raster } from '../src/image';
+import { lightThings } from '../src/lighting';
 import { AffineFrame } from '../src/motion';
 import type { Work } from './measure';
 import { HEIGHT, likeAPicture, WIDTH } from './scene';
@@ -82,6 +83,27 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
   };
 }
 
-/** A row for every effect: memory copies of a frame at its defaults. */
-export const effectRows = (copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): Record<string, () => Work> =>
-  Object.fromEntries(Object.entries(effects).map(([type, e]) => [`effect-${type}`, rowOf(type, e, copies)]));
+/** A bright way across the picture lights a figure, the ground and the air, with a darker surround: what such a light costs beside its own picture. */
+function lit(copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): Work {
+  const arena = new Arena(200 * 2 ** 20),
+    plate = decodeCodes(likeAPicture(3), 'srgb', arena),
+    into = arena.takePicture(WIDTH, HEIGHT),
+    subject = figure(arena.takePlane(WIDTH, HEIGHT), 1),
+    light = arena.takePicture(WIDTH, HEIGHT);
+  for (let y = 0, i = 0; y < HEIGHT; y++)
+    for (let x = 0; x < WIDTH; x++, i += 4) light.data.fill(x < 560 ? Math.max(0, 1 - Math.abs(y - 300 - x / 9) / 30) : 0, i, i + 3);
+  const thrower = { surround: 0.5, onSubject: 1, onGround: 0.6, inAir: 0.06, away: 40 };
+  return {
+    work: 'light-on-things',
+    width: WIDTH,
+    height: HEIGHT,
+    ...copies(),
+    run: () => void lightThings(plate, light, thrower, { subject, tall: 430, scale: 1 }, arena, into),
+  };
+}
+
+/** A row for every effect, and one for what a light does to its surroundings: memory copies of a frame at its defaults. */
+export const effectRows = (copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): Record<string, () => Work> => ({
+  ...Object.fromEntries(Object.entries(effects).map(([type, e]) => [`effect-${type}`, rowOf(type, e, copies)])),
+  'light-on-things': () => lit(copies),
+});

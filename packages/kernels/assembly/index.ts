@@ -16,7 +16,7 @@ export { decodeCodes, decodeMixed, decodeReduced, encodeBytes, encodeShorts } fr
 export { decodeFloats, decodeMultiplied, throughTable, throughLines, throughCube } from './colour';
 export { gradeMatrix, gradeCurves } from './grade';
 export { warpByField, warpByHomography, averageMoved, spreadWobble } from './warp';
-export { lightDisc, spreadRipple } from './light';
+export { lightDisc, spreadRipple, lightThings } from './light';
 export { addNoise } from './noise';
 export { arrivalOrder, fadingTraces, burnFront, showGrained } from './arrival';
 export { moveFlakes, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';

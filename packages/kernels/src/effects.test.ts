@@ -9,6 +9,7 @@ import {
   foldTwin,
   gradeMatrixTwin,
   latticeNoise3Twin,
+  lightThingsTwin,
   orderTwin,
   rootCurveTwin,
   straightTwin,
@@ -367,4 +368,39 @@ test('showGrained: exact where the mask is empty, the clean plate with grain of 
   const p = n - 5,
     v = 0.5 + 0.02 * (0.63 * n3(3, p) + 0.77 * n3(0, p));
   expect(out.data[4 * p]).toBeCloseTo(v * v, 5);
+});
+
+describe.each([
+  [1, 1],
+  [5, 3],
+  [33, 18],
+] as const)('a picture in light at %i x %i', (width, height) => {
+  test.each([true, false])('lightThings, with a matte and air: %s', (more) => {
+    const n = width * height,
+      [w, h] = [(width + 3) >> 2, (height + 3) >> 2],
+      some = (count: number) => floats(count, () => random()),
+      [picture, matte, within, outside, air, out] = [
+        some(4 * n),
+        some(n),
+        some(4 * w * h),
+        some(4 * w * h),
+        some(4 * w * h),
+        floats(4 * n),
+      ];
+    banded(height, (y0, y1) =>
+      kernels.lightThings(
+        ...([picture.at, more ? matte.at : 0, more ? within.at : 0, outside.at, more ? air.at : 0, w, h, out.at, width, y0, y1] as const),
+      ),
+    );
+    const twin = lightThingsTwin(
+      picture.data,
+      more ? matte.data : null,
+      within.data,
+      outside.data,
+      more ? air.data : null,
+      [w, h],
+      [width, height],
+    );
+    expect(off(out.data, twin)).toBeLessThan(1e-5);
+  });
 });

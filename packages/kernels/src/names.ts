@@ -144,6 +144,19 @@ export interface BandKernels {
       width: number,
     ]
   ): void;
+  lightThings(
+    ...given: [
+      picture: number,
+      matte: number,
+      within: number,
+      outside: number,
+      air: number,
+      w: number,
+      h: number,
+      out: number,
+      width: number,
+    ]
+  ): void;
   addNoise(
     ...given: [
       out: number,
@@ -327,6 +340,7 @@ export const bandKernels = [
   'spreadWobble',
   'lightDisc',
   'spreadRipple',
+  'lightThings',
   'addNoise',
   'arrivalOrder',
   'fadingTraces',

@@ -7,24 +7,33 @@ import { effect } from './describe';
 import { matteHoles, withoutHoles } from './holes';
 import { addHalo } from './strokes';
 import { recipes } from './recipes/arcs';
+import { awayFor, surroundParam, throwsNothing, thrownParams } from './surroundings';
 
 const TURN = 6.283185307179586;
 
 /** Crawling cellular sparks in a soft window on the subject. */
 export const arcs = effect({
   type: 'arcs',
-  version: 2,
-  // Holes of the matte were edges as others are.
-  upgrade: ({ values, curves }) => ({ values: { ...values, holes: 'open' }, curves }),
+  version: 3,
+  // Up to 1 holes of the matte were edges as others are; up to 2 it lit nothing.
+  upgrade: ({ values, curves }, version) => ({
+    values: { ...values, ...(version < 2 ? { holes: 'open' } : {}), ...throwsNothing, surround: 0 },
+    curves,
+  }),
   title: 'Arcs',
   summary: 'Cellular sparks that crawl over the subject in a soft window.',
   recipes,
   lanes: ['on', 'front', 'behind', 'foreground', 'whole'],
   light: true,
+  throws: (v) => v,
   facts: ['frame', 'framesPerSecond', 'subjectPixels'],
   origin: 'middle',
   suggest: ({ subjectPixels }) => ({
-    values: { reach: Math.round(subjectPixels * 0.3), cell: Math.max(4, Math.round(subjectPixels * 0.07)) },
+    values: {
+      reach: Math.round(subjectPixels * 0.3),
+      cell: Math.max(4, Math.round(subjectPixels * 0.07)),
+      ...awayFor(subjectPixels, 0.05),
+    },
   }),
   params: {
     place: param.point({ default: [0, 0], title: 'Place', help: 'Centre of the arcs, px from the mount.' }),
@@ -71,6 +80,8 @@ export const arcs = effect({
     haloStrength: param.share({ default: 80, title: 'Halo strength', range: [0, 600], group: 'Light' }),
     strength: param.share({ default: 120, title: 'Strength', range: [0, 1000], group: 'Light' }),
     seed: param.seed({ default: 8, title: 'Seed' }),
+    ...surroundParam(50),
+    ...thrownParams({ onSubject: 60, onGround: 40, inAir: 5 }),
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, matte: { kind: 'matte', optional: true, title: 'Subject' } },
   without: (v) => (v.onBody <= 0 ? ['matte'] : []),

@@ -9,6 +9,7 @@ import { param, type Values } from '../params/describe';
 import { effect, type Draw } from './describe';
 import { matteHoles, withoutHoles } from './holes';
 import { recipes } from './recipes/aura';
+import { awayFor, surroundParam, throwsNothing, thrownParams } from './surroundings';
 
 const params = {
   edge: param.choice({ default: 'flames', of: ['flames', 'teeth', 'veil'], title: 'Edge' }),
@@ -72,6 +73,8 @@ const params = {
   }),
   holes: matteHoles,
   seed: param.seed({ default: 6, title: 'Seed', rare: true }),
+  ...surroundParam(50),
+  ...thrownParams({ onSubject: 80, onGround: 80, inAir: 6 }),
 };
 type V = Values<typeof params>;
 
@@ -146,18 +149,26 @@ function pull(body: Plane, box: Box, v: V, scale: number, time: number, copy: nu
 /** The silhouette's own light, pulled up or out in tongues. */
 export const aura = effect({
   type: 'aura',
-  version: 2,
-  // Holes of the matte were edges as others are.
-  upgrade: ({ values, curves }) => ({ values: { ...values, holes: 'open' }, curves }),
+  version: 3,
+  // Up to 1 holes of the matte were edges as others are; up to 2 it lit nothing.
+  upgrade: ({ values, curves }, version) => ({
+    values: { ...values, ...(version < 2 ? { holes: 'open' } : {}), ...throwsNothing, surround: 0 },
+    curves,
+  }),
   title: 'Aura',
   summary: 'The silhouette as light, pulled up or outwards in flames, teeth or a veil, in several tinted copies.',
   recipes,
   lanes: ['behind', 'front', 'on'],
   light: true,
+  throws: (v) => v,
   facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres'],
   origin: 'middle',
   suggest: ({ subjectPixels }) => ({
-    values: { stretch: Math.round(subjectPixels * 0.17), raggedSize: Math.max(4, Math.round(subjectPixels * 0.06)) },
+    values: {
+      stretch: Math.round(subjectPixels * 0.17),
+      raggedSize: Math.max(4, Math.round(subjectPixels * 0.06)),
+      ...awayFor(subjectPixels, 0.03),
+    },
   }),
   params,
   inputs: { matte: { kind: 'matte', title: 'Subject' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },

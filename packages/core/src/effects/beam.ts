@@ -7,6 +7,7 @@ import { aimSuggested, endsOf, fromToChecks } from './fromTo';
 import { param } from '../params/describe';
 import { effect, type Canvas } from './describe';
 import { recipes } from './recipes/beam';
+import { surroundParam, throwsNothing, thrownParams } from './surroundings';
 
 /** Straight pieces that a bent or fluttering beam is drawn as. */
 const PIECES = 28;
@@ -80,15 +81,19 @@ const glowing = (a: number): number => fallOff(a * a);
 /** A beam of light from one mount to another, or to a place: a core in a halo, that travels, and strikes. */
 export const beam = effect({
   type: 'beam',
-  version: 2,
-  // It was blunt where it began, and its halo as wide all along.
-  upgrade: ({ values, curves }) => ({ values: { ...values, narrow: 0, breath: 0 }, curves }),
+  version: 3,
+  // Up to 1 it was blunt where it began, and its halo as wide all along; up to 2 it lit nothing.
+  upgrade: ({ values, curves }, version) => ({
+    values: { ...values, ...(version < 2 ? { narrow: 0, breath: 0 } : {}), ...throwsNothing, surround: 0 },
+    curves,
+  }),
   title: 'Beam',
   summary: 'Light from one mount to another, or to a place: it travels there, strikes, and its tail follows.',
   recipes,
   shown: { frame: 1074, on: 'lantern', values: { to: 'a place', place: [-330, -20] } },
   lanes: ['foreground', 'front', 'behind', 'background', 'whole'],
   light: true,
+  throws: (v) => v,
   facts: ['frame', 'frameInRow'],
   origin: 'middle',
   happens: true,
@@ -227,6 +232,8 @@ export const beam = effect({
     }),
     flicker: param.share({ default: 18, title: 'Flicker', group: 'Unrest', rare: true }),
     seed: param.seed({ default: 2, title: 'Seed', group: 'Unrest', rare: true }),
+    ...surroundParam(50),
+    ...thrownParams({ onSubject: 100, onGround: 60, inAir: 6 }),
   },
   inputs: {
     mount: { kind: 'mount', optional: true, title: 'Mount' },

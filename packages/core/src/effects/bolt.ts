@@ -5,6 +5,7 @@ import { effect } from './describe';
 import { aimSuggested, endsOf, fromToChecks } from './fromTo';
 import { addHalo, strokeLight, type Stroke } from './strokes';
 import { recipes } from './recipes/bolt';
+import { surroundParam, throwsNothing, thrownParams } from './surroundings';
 
 const params = {
   to: param.choice({ default: 'what it aims at', of: ['what it aims at', 'a place'], title: 'Ends at' }),
@@ -95,6 +96,8 @@ const params = {
     group: 'Light',
   }),
   seed: param.seed({ default: 4, title: 'Seed' }),
+  ...surroundParam(50),
+  ...thrownParams({ onSubject: 120, onGround: 80, inAir: 7 }),
 };
 type V = Values<typeof params>;
 
@@ -159,13 +162,16 @@ function strokesOf(v: V, from: readonly [number, number], to: readonly [number, 
 /** A forked bolt from one mount to another, or to a place, drawn anew every few frames. */
 export const bolt = effect({
   type: 'bolt',
-  version: 1,
+  version: 2,
+  // It lit nothing.
+  upgrade: ({ values, curves }) => ({ values: { ...values, ...throwsNothing, surround: 0 }, curves }),
   title: 'Bolt',
   summary: 'A forked bolt from one mount to another, or to a place, drawn anew every few frames.',
   recipes,
   shown: { frame: 1067, on: 'lantern', values: { to: 'a place', place: [-150, 280] } },
   lanes: ['front', 'foreground', 'behind', 'background', 'whole'],
   light: true,
+  throws: (v) => v,
   facts: ['frameInRow'],
   origin: 'middle',
   happens: true,

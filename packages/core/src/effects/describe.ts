@@ -4,6 +4,7 @@ import type { Frame } from '../motion/frame';
 import type { Params, StoredValue, Values } from '../params/describe';
 import type { Carried } from '../placing/carry';
 import type { Outline, Sizes } from '../placing/place';
+import type { Throws } from './surroundings';
 import type { Curve } from '../time/curve';
 
 /**
@@ -203,6 +204,8 @@ export interface Effect<
   removes?: boolean;
   /** What it gives is light: laid on by linear screen, or added. */
   light?: boolean;
+  /** What its light does to the subject, the ground and the air: drawn by the plan from the light that it gives. */
+  throws?(v: Values<P>): Throws;
   /** What it knows of its surroundings; `render` and `step` get nothing else of them. */
   facts?: readonly F[];
   /** Some of it flies behind the subject: it gives `behind` too. */

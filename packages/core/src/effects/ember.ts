@@ -7,6 +7,7 @@ import { param } from '../params/describe';
 import { effect, type Canvas } from './describe';
 import { discOfLight } from './disc';
 import { recipes } from './recipes/ember';
+import { throwsNothing, thrownParams } from './surroundings';
 
 /** Tongues of light that wander: two fields of noise that rise through each other, 0..1. */
 function tongues(x: number, y: number, time: number, seed: number): number {
@@ -26,15 +27,20 @@ const SURROUND = 1.9,
 /** A live coal on a mount: turbulent light in a soft disc, for eyes, hands, a heart. */
 export const ember = effect({
   type: 'ember',
-  version: 2,
-  // It was its tongues alone: no darker surround, no light about it, and as hard as they.
-  upgrade: ({ values, curves }) => ({ values: { ...values, surround: 0, around: 0, soft: 0 }, curves }),
+  version: 3,
+  // Up to 1 it was its tongues alone: no darker surround, no light about it, and as hard as they; up to 2 it lit nothing.
+  upgrade: ({ values, curves }, version) => ({
+    values: { ...values, ...(version < 2 ? { surround: 0, around: 0, soft: 0 } : {}), ...throwsNothing },
+    curves,
+  }),
   title: 'Ember',
   summary: 'Turbulent light in a soft disc on a mount: glowing eyes, hands, a heart.',
   recipes,
   shown: { on: 'lantern' },
   lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
   light: true,
+  // Its surround is its own: it is of the ember's form.
+  throws: (v) => ({ ...v, surround: 0 }),
   facts: ['frame', 'framesPerSecond'],
   origin: 'middle',
   params: {
@@ -82,6 +88,7 @@ export const ember = effect({
     flicker: param.share({ default: 20, title: 'Flicker', help: 'Random change of brightness over time, %.', rare: true }),
     place: param.point({ default: [0, 0], title: 'Place', help: 'Centre of the ember, px from the mount.' }),
     seed: param.seed({ default: 4, title: 'Seed', rare: true }),
+    ...thrownParams({ onSubject: 100, onGround: 0, inAir: 0 }),
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' } },
   idle: (v) => v.strength <= 0 || v.gate <= 0,

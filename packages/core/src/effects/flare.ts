@@ -3,17 +3,21 @@ import { noise2 } from '../image/noise';
 import { param } from '../params/describe';
 import { effect } from './describe';
 import { recipes } from './recipes/flare';
+import { surroundParam, thrownParams } from './surroundings';
 
 /** What a bright source does in a lens: a veil, rays, a streak and ghosts. */
 export const flare = effect({
   type: 'flare',
-  version: 1,
+  version: 2,
+  // It darkened nothing about it.
+  upgrade: ({ values, curves }) => ({ values: { ...values, surround: 0 }, curves }),
   title: 'Flare',
   summary: 'Lens flare of a bright source: a veil, rays, a streak, and reflections through the middle of the picture.',
   recipes,
   shown: { frame: 1080, on: 'lantern' },
   lanes: ['foreground', 'whole', 'front', 'background'],
   light: true,
+  throws: (v) => v,
   facts: ['frame'],
   origin: 'middle',
   params: {
@@ -69,6 +73,8 @@ export const flare = effect({
       rare: true,
     }),
     seed: param.seed({ default: 1, title: 'Seed', rare: true }),
+    ...surroundParam(40),
+    ...thrownParams({ onSubject: 0, onGround: 0, inAir: 0 }),
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' } },
   idle: (v) => v.gate <= 0 || v.strength <= 0,

@@ -4,6 +4,7 @@ import { param } from '../params/describe';
 import { effect } from './describe';
 import { discOfLight } from './disc';
 import { recipes } from './recipes/flash';
+import { awayFor, throwsNothing, thrownParams } from './surroundings';
 
 /** Time constants within the frames in which a flash fades out: at their end it is 2 % of what it was. */
 const FADES = 4;
@@ -23,21 +24,29 @@ const MIDDLE = 2.2;
 /** A burst of light when its row begins (hang its start on a cue): over the whole picture, or about a mount. */
 export const flash = effect({
   type: 'flash',
-  version: 2,
-  // The fall was the time to 1/e, and the whole picture was lit alike.
-  upgrade: ({ values, curves }) => ({ values: { ...values, fall: FADES * ((values.fall as number | undefined) ?? 4), middle: 0 }, curves }),
+  version: 3,
+  // Up to 1 the fall was the time to 1/e, and the whole picture was lit alike; up to 2 nothing had a side that was lit.
+  upgrade: ({ values, curves }, version) => ({
+    values: {
+      ...values,
+      ...(version < 2 ? { fall: FADES * ((values.fall as number | undefined) ?? 4), middle: 0 } : {}),
+      ...throwsNothing,
+    },
+    curves,
+  }),
   title: 'Flash',
   summary: 'A burst of light when its row begins, over the whole picture or about a mount.',
   recipes,
   shown: { frame: 1065, on: 'lantern' },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   light: true,
+  throws: (v) => ({ ...v, surround: 0 }),
   facts: ['frameInRow'],
   origin: 'middle',
   happens: true,
   suggest: ({ framesPerSecond, rest, subjectPixels }) => ({
     length: Math.min(Math.round(framesPerSecond), rest),
-    values: { reach: Math.max(20, Math.round(subjectPixels * 0.85)) },
+    values: { reach: Math.max(20, Math.round(subjectPixels * 0.85)), ...awayFor(subjectPixels) },
   }),
   params: {
     over: param.choice({ default: 'whole picture', of: ['whole picture', 'about the mount'], title: 'Over' }),
@@ -78,6 +87,7 @@ export const flash = effect({
       help: 'Radius at which the light has faded out, px.',
       range: [1, 3000],
     }),
+    ...thrownParams({ onSubject: 80, onGround: 60, inAir: 0 }),
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' } },
   without: (v) => (v.over === 'whole picture' && v.middle <= 0 ? ['mount'] : []),

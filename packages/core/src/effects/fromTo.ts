@@ -1,5 +1,6 @@
 import type { Frame } from '../motion/frame';
 import type { EffectCheck, Site, Suggestion } from './describe';
+import { awayFor } from './surroundings';
 
 /** Values of an effect that goes from its mount to what it aims at, or to a place. Places in the picture's pixels. */
 interface FromTo {
@@ -46,5 +47,7 @@ export const fromToChecks: readonly EffectCheck<FromTo>[] = [
 ];
 
 /** A new row reaches for another track or, where there is none, for a place beside its own. */
-export const aimSuggested = ({ otherTrack, width, height }: Site): Suggestion =>
-  otherTrack ? { aim: otherTrack } : { values: { to: 'a place', place: [Math.round(width / 4), -Math.round(height / 8)] } };
+export const aimSuggested = ({ otherTrack, width, height, subjectPixels }: Site): Suggestion =>
+  otherTrack
+    ? { aim: otherTrack, values: awayFor(subjectPixels) }
+    : { values: { to: 'a place', place: [Math.round(width / 4), -Math.round(height / 8)], ...awayFor(subjectPixels) } };

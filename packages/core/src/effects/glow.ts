@@ -6,6 +6,7 @@ import { param } from '../params/describe';
 import { effect } from './describe';
 import { discOfLight } from './disc';
 import { recipes } from './recipes/glow';
+import { surroundParam, thrownParams } from './surroundings';
 
 const OCTAVES = [
   { spread: 0.22, weight: 0.5 },
@@ -26,6 +27,7 @@ export const glow = effect({
   shown: { on: 'lantern' },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   light: true,
+  throws: (v) => v,
   facts: ['frame'],
   origin: 'middle',
   params: {
@@ -58,6 +60,8 @@ export const glow = effect({
     tint: param.colour({ default: '#ffb469', title: 'Tint' }),
     flicker: param.share({ default: 0, title: 'Flicker', help: 'Random change of strength from frame to frame, %.', rare: true }),
     seed: param.seed({ default: 1, title: 'Seed', rare: true }),
+    ...surroundParam(0),
+    ...thrownParams({ onSubject: 0, onGround: 0, inAir: 0 }),
   },
   inputs: {
     below: { kind: 'below', title: 'Picture below' },

@@ -50,4 +50,5 @@ export const drawnBy = (made: { effect: string; version: number }): Effect | und
 };
 
 export * from './describe';
+export type { Throws } from './surroundings';
 export * from '../params';

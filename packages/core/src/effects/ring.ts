@@ -5,6 +5,7 @@ import { back, cornersOf } from '../image/homography';
 import { boxAround, carriedMatrix, carrierOf, carryParams, outlineOf, placedMatrix, turnedOnly, type Sizes } from '../placing';
 import { effect } from './describe';
 import { recipes } from './recipes/ring';
+import { surroundParam, throwsNothing, thrownParams } from './surroundings';
 
 const params = {
   ...carryParams,
@@ -61,6 +62,8 @@ const params = {
   near: param.colour({ default: '#fff1d0', title: 'Line colour', group: 'Look' }),
   far: param.colour({ default: '#ff9a3c', title: 'Halo colour', group: 'Look' }),
   seed: param.seed({ default: 4, title: 'Seed', rare: true }),
+  ...surroundParam(50),
+  ...thrownParams({ onSubject: 80, onGround: 60, inAir: 5 }),
 };
 type V = Values<typeof params>;
 
@@ -79,13 +82,16 @@ const boxOf = (radius: number, { pictureWidth, pictureHeight }: Pick<Sizes, 'pic
 /** A ring of light in space: on the ground about the feet, around a hand, upright as a door. */
 export const ring = effect({
   type: 'ring',
-  version: 1,
+  version: 2,
+  // It lit nothing.
+  upgrade: ({ values, curves }) => ({ values: { ...values, ...throwsNothing, surround: 0 }, curves }),
   title: 'Ring',
   summary: 'A ring of light that lies in perspective: on the ground, around a hand, upright as a door.',
   recipes,
   shown: { values: { place: [10, 330], radius: 190 } },
   lanes: ['behind', 'front', 'on', 'background', 'foreground', 'whole'],
   light: true,
+  throws: (v) => v,
   facts: ['frame', 'framesPerSecond'],
   origin: 'middle',
   params,

@@ -54,21 +54,6 @@ test('light on a bright ground does not read, paint does', async () => {
   expect(contrastProblem('Fill', false, await measure(apply(lit, paint), 'r2'))).toBeNull();
 });
 
-test.each([0.02, 0.18, 0.35, 0.5, 0.75, 1])('an ember as it comes reads on a ground of %d', async (light) => {
-  const display = Math.round(255 * (light <= 0.0031308 ? 12.92 * light : 1.055 * Math.pow(light, 1 / 2.4) - 0.055)),
-    grey = `#${display.toString(16).padStart(2, '0').repeat(3)}`,
-    ground = s.addRow({
-      id: 'r1',
-      effect: 'fill',
-      lane: 'background',
-      subject: null,
-      values: { through: 'everything', amount: 100, colour: grey },
-    }),
-    on = s.changeRow('r1', { lane: 'foreground' }),
-    ember = s.addRow({ id: 'r2', effect: 'ember', lane: 'whole', subject: null, track: 't1', values: { reach: 14 } });
-  expect(contrastProblem('Ember', true, await measure(apply(base, ground, on, ember), 'r2'))).toBeNull();
-});
-
 test('twins on top of each other are pointed at, those apart are not', () => {
   const shot = apply(base, s.addRow({ id: 'r1', effect: 'ember', lane: 'front', subject: 's1', track: 't1' }), s.addTwin('r1', 't3')),
     measured = new Map(Object.entries({ t1: tracks.mid, t2: tracks.near, t3: tracks.far })),

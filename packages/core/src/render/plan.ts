@@ -20,6 +20,7 @@ import { type Factor } from './factor';
 import { grainLevel, plateStep } from './plateSteps';
 import type { Chains, Scene } from './scene';
 import { remainingStep, removedStep, shownEmpty, type Part } from './removal';
+import { inLightOf, type Reached } from './surroundings';
 import type { Sources, Tracks } from './sources';
 
 export interface PlanInput {
@@ -39,6 +40,7 @@ export interface PlanInput {
 /**
  * The picture with a row's layers laid on: blended, kept `within` a body where it stands on one, light on top (which spills past
  * edges), all limited by the row's own matte.
+ * @param lit the picture in the light of the row, on which its layers are laid.
  */
 function laidOn(
   row: DrawnRow,
@@ -46,6 +48,7 @@ function laidOn(
   layers: Step<Layers>,
   scene: Scene,
   within: Step<Plane> | null = null,
+  lit: Step<Picture> = target,
 ): Step<Picture> {
   const matteOf = (id: string | null) =>
       id === null ? null : matteStep(scene, scene.shot.mattes[id]!, scene.frame, scene.factor, row.subject?.id),
@@ -53,14 +56,18 @@ function laidOn(
     above = matteOf(row.under),
     opacity = row.opacity / 100,
     // Only among the lanes of a subject is there something to fly behind.
-    flat = row.lanedAt === null;
+    flat = row.lanedAt === null,
+    // Where it is limited, its light on things is too.
+    kept = lit !== target && (limit || above) ? target : null;
   return {
-    key: keyOf('lay', row.blend, row.opacity, flat, row.effect!.flies, target.key, layers.key, limit?.key, above?.key, within?.key),
-    inputs: [target, layers, ...(limit ? [limit] : []), ...(above ? [above] : []), ...(within ? [within] : [])],
+    key: keyOf('lay', row.blend, row.opacity, flat, row.effect!.flies, lit.key, layers.key, limit?.key, above?.key, within?.key),
+    inputs: [lit, layers, ...(limit ? [limit] : []), ...(above ? [above] : []), ...(within ? [within] : []), ...(kept ? [kept] : [])],
     keep: 'never',
     row: row.row,
-    run([below, given, ...planes]: [Picture, Layers, ...Plane[]], arena, owned) {
-      const mask = limit ? planes[0] : undefined,
+    run([below, given, ...more]: [Picture, Layers, ...(Plane | Picture)[]], arena, owned) {
+      const plain = kept ? (more.pop() as Picture) : below,
+        planes = more as Plane[],
+        mask = limit ? planes[0] : undefined,
         parts = above ? planes[limit ? 1 : 0] : undefined,
         body = within ? planes[planes.length - 1] : undefined;
       let now = below,
@@ -82,8 +89,8 @@ function laidOn(
       if (given.layer) put(blendOver(given.layer, now, row.blend, opacity, arena, into()));
       if (body && now !== below) put(mixByMask(below, now, body, arena, into()));
       if (given.light) put(layLight(given.light, now, row.blend === 'add' ? 'add' : 'screen', opacity, arena, into()));
-      if (mask && now !== below) put(mixByMask(below, now, mask, arena, into()));
-      if (parts && now !== below) put(mixByMask(now, below, parts, arena, into()));
+      if (mask && now !== plain) put(mixByMask(plain, now, mask, arena, into()));
+      if (parts && now !== plain) put(mixByMask(now, plain, parts, arena, into()));
       return now;
     },
   };
@@ -197,13 +204,16 @@ export function planFrame(input: PlanInput): Step<Picture> {
     picture = difference(picture, behind, after, weight);
     behind = after;
   };
-  const lay =
-    (row: DrawnRow, within: Step<Plane> | null = null) =>
-    (below: Step<Picture>) => {
-      // Who edits this row sees everything below it unchanged.
-      const target: Step<Picture> = below.keep === 'never' ? { ...below, keep: 'at the playhead' } : below;
-      return laidOn(row, target, layersStep(scene, row, target), scene, within);
-    };
+  /** What is left of the subject that a row lights. */
+  const litBy = (row: DrawnRow): Step<Plane> | null => (row.subject && remaining.get(row.subject.id)) || null,
+    lay =
+      (row: DrawnRow, within: Step<Plane> | null = null, reached: Reached = 'all') =>
+      (below: Step<Picture>) => {
+        // Who edits this row sees everything below it unchanged.
+        const target: Step<Picture> = below.keep === 'never' ? { ...below, keep: 'at the playhead' } : below,
+          layers = layersStep(scene, row, target);
+        return laidOn(row, target, layers, scene, within, inLightOf(scene, row, target, layers, litBy(row), reached));
+      };
   const laid =
     (part: 'behind' | 'front' | 'light', layers: Step<Layers>, opacity: number, row: string) =>
     (target: Step<Picture>): Step<Picture> =>
@@ -241,7 +251,13 @@ export function planFrame(input: PlanInput): Step<Picture> {
     behind = change(behind);
   };
 
-  for (const row of rowsIn('background', null)) if (live(row)) layBehind(lay(row), 0);
+  /** Rows behind a subject, whose light falls on it from behind once it stands in the picture. */
+  const fromBehind = new Map<string, DrawnRow[]>(),
+    layBehindLit = (row: DrawnRow, from: number) => {
+      layBehind(lay(row, null, 'around'), from);
+      if (row.subject && !gone.has(row.subject.id)) fromBehind.set(row.subject.id, [...(fromBehind.get(row.subject.id) ?? []), row]);
+    };
+  for (const row of rowsIn('background', null)) if (live(row)) layBehindLit(row, 0);
   subjects.forEach((subject: Subject, i) => {
     const own = remaining.get(subject.id) ?? null,
       front = nearer(i + 1);
@@ -253,7 +269,7 @@ export function planFrame(input: PlanInput): Step<Picture> {
     for (const row of rowsIn('behind', subject.id))
       if (live(row)) {
         layWhatFlies(row);
-        layBehind(lay(row), i);
+        layBehindLit(row, i);
       }
     for (const { row, layers } of parts) if (!stopped || upTo === row.row) layFlakesBehind(layers, row, i);
     const layer = apart.get(subject.id);
@@ -267,6 +283,10 @@ export function planFrame(input: PlanInput): Step<Picture> {
         i,
       );
       laidBack.add(subject.id);
+    }
+    for (const row of fromBehind.get(subject.id) ?? []) {
+      const lit = inLightOf(scene, row, picture, layersStep(scene, row, picture), own, 'subject');
+      if (lit !== picture) picture = difference(picture, picture, lit, front);
     }
     for (const row of rowsIn('on', subject.id)) {
       if (!live(row) || gone.has(subject.id)) continue;

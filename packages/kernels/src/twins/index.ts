@@ -6,3 +6,4 @@ export * from './pixels';
 export * from './transfer';
 export * from './warp';
 export * from './stamps';
+export * from './things';

@@ -1,0 +1,4 @@
+export * from './ground';
+export * from './roundness';
+export * from './things';
+export * from './thrown';
