@@ -87,18 +87,17 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
 function lit(copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): Work {
   const arena = new Arena(200 * 2 ** 20),
     plate = decodeCodes(likeAPicture(3), 'srgb', arena),
-    into = arena.takePicture(WIDTH, HEIGHT),
     subject = figure(arena.takePlane(WIDTH, HEIGHT), 1),
     light = arena.takePicture(WIDTH, HEIGHT);
   for (let y = 0, i = 0; y < HEIGHT; y++)
     for (let x = 0; x < WIDTH; x++, i += 4) light.data.fill(x < 560 ? Math.max(0, 1 - Math.abs(y - 300 - x / 9) / 30) : 0, i, i + 3);
-  const thrower = { surround: 0.5, onSubject: 1, onGround: 0.6, inAir: 0.06, away: 40 };
+  const thrower = { surround: 0.5, onSubject: 1, onGround: 0.6, inAir: 0, away: 40 };
   return {
     work: 'light-on-things',
     width: WIDTH,
     height: HEIGHT,
     ...copies(),
-    run: () => void lightThings(plate, light, thrower, { subject, tall: 430, scale: 1 }, arena, into),
+    run: () => void lightThings(plate, light, thrower, { subject, tall: 430, scale: 1 }, arena, true),
   };
 }
 

@@ -187,6 +187,27 @@ export function meanHalfPlane(src: usize, dst: usize, width: i32, y0: i32, y1: i
   }
 }
 
+/** A quarter of the size (rounded up) of a plane: means of four by four, edge pixels going on; `width` x `height` is the source's size. */
+export function quarterPlane(src: usize, dst: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  const w = (width + 3) >> 2, whole = width >> 2;
+  for (let y = y0; y < y1; y++) {
+    const a = src + (<usize>(min(height - 1, 4 * y) * width) << 2), b = src + (<usize>(min(height - 1, 4 * y + 1) * width) << 2), c = src + (<usize>(min(height - 1, 4 * y + 2) * width) << 2), d = src + (<usize>(min(height - 1, 4 * y + 3) * width) << 2);
+    let to = dst + (<usize>(y * w) << 2);
+    for (let x = 0; x < w; x++, to += 4) {
+      let sum: f32 = 0;
+      if (x < whole) {
+        const at: usize = <usize>x << 4, four = f32x4.add(f32x4.add(v128.load(a + at), v128.load(b + at)), f32x4.add(v128.load(c + at), v128.load(d + at)));
+        sum = (f32x4.extract_lane(four, 0) + f32x4.extract_lane(four, 1)) + (f32x4.extract_lane(four, 2) + f32x4.extract_lane(four, 3));
+      } else
+        for (let k = 0; k < 4; k++) {
+          const at: usize = <usize>min(width - 1, 4 * x + k) << 2;
+          sum += (load<f32>(a + at) + load<f32>(b + at)) + (load<f32>(c + at) + load<f32>(d + at));
+        }
+      store<f32>(to, sum * 0.0625);
+    }
+  }
+}
+
 /** A quarter of the size (rounded up): means of four by four, edge pixels going on. RGBA; `width` x `height` is the source's size. */
 export function quarter(src: usize, dst: usize, width: i32, height: i32, y0: i32, y1: i32): void {
   const w = (width + 3) >> 2, inner = width >> 2, rowBytes: usize = <usize>width << 4, part = f32x4.splat(0.0625);

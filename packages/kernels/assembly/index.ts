@@ -7,7 +7,7 @@
 export { useScratch } from './scratch';
 export { over, overInto, overPart, plus, blendLinear, copy } from './over';
 export { blendEncoded } from './encoded';
-export { blurRows, blurColumns, halve, double, meanHalf, meanHalfPlane, quarter, fourfold } from './blur';
+export { blurRows, blurColumns, halve, double, meanHalf, meanHalfPlane, quarter, quarterPlane, fourfold } from './blur';
 export { coverOutline, featherByVertex, featherOutline } from './outline';
 export { growOnce, rootDifference, differenceAmount } from './matte';
 export { mixByMask, addDifference, overBehind, screenLight, layHalfLight, weighedSum, brightHalf, glowingHalf } from './mix';

@@ -53,38 +53,50 @@ function upright(upper: usize, lower: usize, t: v128): v128 {
   const a = v128.load(upper);
   return f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(lower), a), t));
 }
-
 /**
  * A picture in light: each pixel times a gain (`within` as far as the matte covers it, `outside` elsewhere), and light added. Gains and `air` have a quarter of the
- * size (w x h, smooth between) and an alpha of 1 and 0; `matte` and `air` may be 0. `out` may be the picture.
+ * size (w x h, smooth between) and an alpha of 1 and 0; `matte` and `air` may be 0. In place, from one column to another: most lights reach little of a picture.
+ * Rows of the result are counted from `top`.
  */
-export function lightThings(picture: usize, matte: usize, within: usize, outside: usize, air: usize, w: i32, h: i32, out: usize, width: i32, y0: i32, y1: i32): void {
-  const quarter = f32x4.splat(0.25), none = f32x4.splat(0);
-  for (let y = y0; y < y1; y++) {
+export function lightThings(picture: usize, matte: usize, within: usize, outside: usize, air: usize, w: i32, h: i32, left: i32, right: i32, top: i32, width: i32, y0: i32, y1: i32): void {
+  const quarter = f32x4.splat(0.25), none = f32x4.splat(0), one = f32x4.splat(1), first = ((left + 2) >> 2) - 1, last = (right + 1) >> 2;
+  for (let y = top + y0; y < top + y1; y++) {
     const fy: f32 = max<f32>(0, (<f32>y + 0.5) * 0.25 - 0.5), ya = min(h - 1, <i32>fy), yb = min(h - 1, ya + 1), ty = f32x4.splat(fy - <f32>ya);
-    const upper: usize = <usize>(ya * w) << 4, lower: usize = <usize>(yb * w) << 4;
-    let inRight = none, outRight = none, airRight = none;
-    for (let q = -1; q < w; q++) {
-      const inLeft = inRight, outLeft = outRight, airLeft = airRight, at: usize = <usize>min(w - 1, q + 1) << 4;
-      if (matte) inRight = upright(within + upper + at, within + lower + at, ty);
+    const upper: usize = <usize>(ya * w) << 4, lower: usize = <usize>(yb * w) << 4, row: usize = <usize>(y * width);
+    let bodyRight = none, outRight = none, airRight = none;
+    for (let q = first - 1; q < last; q++) {
+      const at: usize = <usize>max(0, min(w - 1, q + 1)) << 4, bodyLeft = bodyRight, outLeft = outRight, airLeft = airRight;
       outRight = upright(outside + upper + at, outside + lower + at, ty);
+      // By how much more the body is lit than what is beside it.
+      if (matte) bodyRight = f32x4.sub(upright(within + upper + at, within + lower + at, ty), outRight);
       if (air) airRight = upright(air + upper + at, air + lower + at, ty);
-      // Before the first small pixel's middle there is that pixel alone.
-      const inStep = q < 0 ? none : f32x4.mul(f32x4.sub(inRight, inLeft), quarter), outStep = q < 0 ? none : f32x4.mul(f32x4.sub(outRight, outLeft), quarter), airStep = q < 0 ? none : f32x4.mul(f32x4.sub(airRight, airLeft), quarter);
-      const inFrom = q < 0 ? inRight : inLeft, outFrom = q < 0 ? outRight : outLeft, airFrom = q < 0 ? airRight : airLeft;
-      for (let k = 0; k < 4; k++) {
-        const x = 4 * q + 2 + k;
-        if (x < 0 || x >= width) continue;
-        const t = f32x4.splat(<f32>k + 0.5), p: usize = <usize>(y * width + x), pixel = v128.load(picture + (p << 4));
-        let gain = f32x4.add(outFrom, f32x4.mul(outStep, t));
-        if (matte) {
-          const m = load<f32>(matte + (p << 2));
-          if (m > 0) gain = f32x4.add(gain, f32x4.mul(f32x4.sub(f32x4.add(inFrom, f32x4.mul(inStep, t)), gain), f32x4.splat(m)));
+      const from = max(left, 4 * q + 2), to = min(right, 4 * q + 6);
+      if (q < first || from >= to) continue;
+      const t = f32x4.splat(<f32>(from - 4 * q) - 1.5), outStep = f32x4.mul(f32x4.sub(outRight, outLeft), quarter), bodyStep = f32x4.mul(f32x4.sub(bodyRight, bodyLeft), quarter);
+      let outer = f32x4.add(outLeft, f32x4.mul(outStep, t)), body = f32x4.add(bodyLeft, f32x4.mul(bodyStep, t));
+      let at4 = picture + ((row + from) << 4), m = matte + ((row + from) << 2);
+      const end = picture + ((row + to) << 4);
+      if (air) {
+        const airStep = f32x4.mul(f32x4.sub(airRight, airLeft), quarter);
+        let added = f32x4.add(airLeft, f32x4.mul(airStep, t));
+        for (; at4 < end; at4 += 16, m += 4) {
+          const gain = matte ? f32x4.add(outer, f32x4.mul(body, v128.load32_splat(m))) : outer;
+          v128.store(at4, f32x4.add(f32x4.mul(v128.load(at4), gain), added));
+          outer = f32x4.add(outer, outStep);
+          body = f32x4.add(body, bodyStep);
+          added = f32x4.add(added, airStep);
         }
-        let lit = f32x4.mul(pixel, gain);
-        if (air) lit = f32x4.add(lit, f32x4.add(airFrom, f32x4.mul(airStep, t)));
-        v128.store(out + (p << 4), lit);
-      }
+      } else if (matte)
+        for (; at4 < end; at4 += 16, m += 4) {
+          v128.store(at4, f32x4.mul(v128.load(at4), f32x4.add(outer, f32x4.mul(body, v128.load32_splat(m)))));
+          outer = f32x4.add(outer, outStep);
+          body = f32x4.add(body, bodyStep);
+        }
+      else
+        for (; at4 < end; at4 += 16) {
+          v128.store(at4, f32x4.mul(v128.load(at4), outer));
+          outer = f32x4.add(outer, outStep);
+        }
     }
   }
 }

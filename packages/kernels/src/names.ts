@@ -29,6 +29,7 @@ export interface BandKernels {
   meanHalf(src: number, dst: number, width: number, height: number): void;
   meanHalfPlane(src: number, dst: number, width: number): void;
   quarter(src: number, dst: number, width: number, height: number): void;
+  quarterPlane(src: number, dst: number, width: number, height: number): void;
   fourfold(src: number, dst: number, w: number, h: number, width: number, height: number): void;
   /** Bands of rows of the box. */
   coverOutline(sums: number, stride: number, left: number, top: number, across: number, out: number, width: number): void;
@@ -144,6 +145,7 @@ export interface BandKernels {
       width: number,
     ]
   ): void;
+  /** In place; bands of rows of the box. */
   lightThings(
     ...given: [
       picture: number,
@@ -153,7 +155,9 @@ export interface BandKernels {
       air: number,
       w: number,
       h: number,
-      out: number,
+      left: number,
+      right: number,
+      top: number,
       width: number,
     ]
   ): void;
@@ -297,6 +301,7 @@ export const bandKernels = [
   'meanHalf',
   'meanHalfPlane',
   'quarter',
+  'quarterPlane',
   'fourfold',
   'coverOutline',
   'featherOutline',

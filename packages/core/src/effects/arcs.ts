@@ -81,7 +81,7 @@ export const arcs = effect({
     strength: param.share({ default: 120, title: 'Strength', range: [0, 1000], group: 'Light' }),
     seed: param.seed({ default: 8, title: 'Seed' }),
     ...surroundParam(50),
-    ...thrownParams({ onSubject: 60, onGround: 40, inAir: 5 }),
+    ...thrownParams({ onSubject: 60, onGround: 40, inAir: 0 }),
   },
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, matte: { kind: 'matte', optional: true, title: 'Subject' } },
   without: (v) => (v.onBody <= 0 ? ['matte'] : []),

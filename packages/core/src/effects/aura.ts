@@ -74,7 +74,7 @@ const params = {
   holes: matteHoles,
   seed: param.seed({ default: 6, title: 'Seed', rare: true }),
   ...surroundParam(50),
-  ...thrownParams({ onSubject: 80, onGround: 80, inAir: 6 }),
+  ...thrownParams({ onSubject: 80, onGround: 80, inAir: 0 }),
 };
 type V = Values<typeof params>;
 

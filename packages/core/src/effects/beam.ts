@@ -233,7 +233,7 @@ export const beam = effect({
     flicker: param.share({ default: 18, title: 'Flicker', group: 'Unrest', rare: true }),
     seed: param.seed({ default: 2, title: 'Seed', group: 'Unrest', rare: true }),
     ...surroundParam(50),
-    ...thrownParams({ onSubject: 100, onGround: 60, inAir: 6 }),
+    ...thrownParams({ onSubject: 100, onGround: 60, inAir: 0 }),
   },
   inputs: {
     mount: { kind: 'mount', optional: true, title: 'Mount' },

@@ -5,7 +5,8 @@ import { withAddresses } from '../image/kernelCall';
 import { clampedLine, emptyPlane } from '../image/planeMath';
 import { growMatte } from '../matte/grow';
 import type { Canvas } from './describe';
-import { partOf, planeWith, regionAround, type Box } from './region';
+import { partOf } from '../image/resize';
+import { planeWith, regionAround, type Box } from './region';
 
 /** How far past the matte's soft edge a removal reaches, so that no outline is left; whole-shot pixels. */
 const BEYOND = 7;

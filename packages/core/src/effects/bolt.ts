@@ -97,7 +97,7 @@ const params = {
   }),
   seed: param.seed({ default: 4, title: 'Seed' }),
   ...surroundParam(50),
-  ...thrownParams({ onSubject: 120, onGround: 80, inAir: 7 }),
+  ...thrownParams({ onSubject: 120, onGround: 80, inAir: 0 }),
 };
 type V = Values<typeof params>;
 

@@ -1,17 +1,10 @@
 import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
+import type { Region } from '../image/resize';
 
 /** A part of a picture: first column and row, and those after the last. */
 export type Box = readonly [x0: number, y0: number, x1: number, y1: number];
-
-/** A part of a picture that is worked on by itself: its upper left pixel, and its size. */
-export interface Region {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
 
 /**
  * The part of a picture outside of which a blur of what lies in `box` leaves nothing. It begins at a multiple of the pyramid's largest step, so that
@@ -45,15 +38,6 @@ export function placed(part: Picture, x: number, y: number, width: number, heigh
   return out;
 }
 
-/** A part of a plane, as a plane of its own. */
-export function partOf({ data, width }: Plane, region: Region, pictures: Pictures): Plane {
-  const out = pictures.takePlane(region.width, region.height);
-  for (let row = 0; row < region.height; row++) {
-    const from = (region.y + row) * width + region.x;
-    out.data.set(data.subarray(from, from + region.width), row * region.width);
-  }
-  return out;
-}
 /** A plane that has a part where the region lies, and nothing elsewhere. */
 export function planeWith(part: Plane, { x, y }: Region, width: number, height: number, pictures: Pictures): Plane {
   const out = emptyPlane(width, height, pictures);

@@ -63,7 +63,7 @@ const params = {
   far: param.colour({ default: '#ff9a3c', title: 'Halo colour', group: 'Look' }),
   seed: param.seed({ default: 4, title: 'Seed', rare: true }),
   ...surroundParam(50),
-  ...thrownParams({ onSubject: 80, onGround: 60, inAir: 5 }),
+  ...thrownParams({ onSubject: 80, onGround: 60, inAir: 0 }),
 };
 type V = Values<typeof params>;
 

@@ -92,6 +92,13 @@ export function quarterSize(source: Picture, pictures: Pictures): Picture {
   withAddresses(pictures, [source, small], (from, to) => pictures.run('quarter', small.height, from!, to!, width, height));
   return small;
 }
+/** The same of a plane. */
+export function quarterPlane(source: Plane, pictures: Pictures): Plane {
+  const { width, height } = source,
+    small = pictures.takePlane((width + 3) >> 2, (height + 3) >> 2);
+  withAddresses(pictures, [source, small], (from, to) => pictures.run('quarterPlane', small.height, from!, to!, width, height));
+  return small;
+}
 /** Variance of means of four by four (1.25) and of the enlarging back (0.75 + 4 x 0.75), in fine pixels. */
 const FOURFOLD_VARIANCE = 5;
 /** Two levels of the pyramid in one step down and one step up: what lies between is never written. */

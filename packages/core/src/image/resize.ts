@@ -1,4 +1,4 @@
-import type { Picture, Raster } from './picture';
+import { channelsOf, type Picture, type Raster } from './picture';
 import type { Pictures } from './arena';
 
 /** Size of a raster at 1/`factor`; a part of a pixel at the edge counts as one. */
@@ -33,5 +33,25 @@ export function fitTo(source: Picture, width: number, height: number, pictures: 
         to[(y * width + x) * 4 + c] = top + (bottom - top) * ty;
       }
     }
+  return out;
+}
+
+/** A part of a picture that is worked on by itself: its upper left pixel, and its size. */
+export interface Region {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** A part of a raster, as one of its own. */
+export function partOf<R extends Raster>(source: R, region: Region, pictures: Pictures): R {
+  const out = takeLike(pictures, source, region.width, region.height),
+    channels = channelsOf(source),
+    long = region.width * channels;
+  for (let row = 0; row < region.height; row++) {
+    const from = ((region.y + row) * source.width + region.x) * channels;
+    out.data.set(source.data.subarray(from, from + long), row * long);
+  }
   return out;
 }

@@ -1,3 +1,4 @@
+export type { Thrower } from './gains';
 export * from './ground';
 export * from './roundness';
 export * from './things';

@@ -3,17 +3,23 @@ import type { Picture, Plane } from '../image/picture';
 
 /** Coverage from which a cell is of the body. */
 const INSIDE = 0.5;
-/** Rounds of averaging before and after each visit of the coarser level, and visits of the whole. */
-const ROUNDS = 2,
-  CYCLES = 6;
+/** Rounds of averaging before and after each visit of the coarser level. */
+const ROUNDS = 2;
 /** Levels end where a side is this small. */
 const SMALLEST = 6;
 
-/** One level of the grid: which cells are of the body, what each is to be above the mean of its neighbours, and its value. */
+/**
+ * One level of the grid. Only its cells inside are listed: where each lies, and its four neighbours (a cell at the edge of the picture is its own, so that
+ * it goes on there). What is outside stays zero.
+ */
 interface Level {
   width: number;
   height: number;
   inside: Uint8Array;
+  cells: Int32Array;
+  /** Left, right, upper and lower neighbour of each cell. */
+  beside: Int32Array;
+  /** What each is to be above the mean of its neighbours, and its value. */
   above: Float32Array;
   value: Float32Array;
 }
@@ -24,28 +30,46 @@ interface Level {
  * @returns square cells of the matte, one value a cell.
  */
 export function standsOut({ data, width, height }: Pick<Plane, 'data' | 'width' | 'height'>): Float32Array {
-  const levels: Level[] = [
-    levelOf(
-      Uint8Array.from(data, (m) => (m >= INSIDE ? 1 : 0)),
-      width,
-      height,
-    ),
-  ];
-  // With every neighbour a cell away, a Laplacian of -4 puts each cell 1 above their mean.
-  levels[0]!.above.fill(1);
+  const inside = new Uint8Array(width * height);
+  for (let p = 0; p < inside.length; p++) inside[p] = data[p]! >= INSIDE ? 1 : 0;
+  const levels: Level[] = [levelOf(inside, width, height)];
   for (;;) {
     const last = levels[levels.length - 1]!;
-    if (Math.min(last.width, last.height) <= SMALLEST) break;
+    if (Math.min(last.width, last.height) <= SMALLEST || !last.cells.length) break;
     levels.push(coarser(last));
   }
-  for (let cycle = 0; cycle < CYCLES; cycle++) visit(levels, 0);
+  // From the coarsest level to the finest: each begins with what the one before it found (in its own, smaller cells), and is mended by one visit.
+  for (let at = levels.length - 1; at >= 0; at--) {
+    const level = levels[at]!;
+    if (at < levels.length - 1) {
+      const { value } = levels[at + 1]!;
+      for (let p = 0; p < value.length; p++) value[p]! *= 4;
+      level.value.fill(0);
+      spreadOnto(level, levels[at + 1]!);
+    }
+    // With every neighbour a cell away, a Laplacian of -4 puts each cell 1 above their mean.
+    level.above.fill(1);
+    visit(levels, at);
+  }
   return levels[0]!.value;
 }
-const levelOf = (inside: Uint8Array, width: number, height: number): Level => ({
-  ...{ width, height, inside },
-  above: new Float32Array(inside.length),
-  value: new Float32Array(inside.length),
-});
+function levelOf(inside: Uint8Array, width: number, height: number): Level {
+  let n = 0;
+  for (let p = 0; p < inside.length; p++) n += inside[p]!;
+  const cells = new Int32Array(n),
+    beside = new Int32Array(4 * n);
+  for (let y = 0, p = 0, k = 0; y < height; y++)
+    for (let x = 0; x < width; x++, p++) {
+      if (!inside[p]) continue;
+      cells[k] = p;
+      beside[4 * k] = x > 0 ? p - 1 : p;
+      beside[4 * k + 1] = x < width - 1 ? p + 1 : p;
+      beside[4 * k + 2] = y > 0 ? p - width : p;
+      beside[4 * k + 3] = y < height - 1 ? p + width : p;
+      k++;
+    }
+  return { width, height, inside, cells, beside, above: new Float32Array(n), value: new Float32Array(inside.length) };
+}
 /** The cells of a level by two and two: inside where all of them are, since a body that grows from level to level would be corrected too far. */
 function coarser({ inside, width, height }: Level): Level {
   const w = (width + 1) >> 1,
@@ -55,9 +79,8 @@ function coarser({ inside, width, height }: Level): Level {
     for (let x = 0; x < w; x++) {
       const right = Math.min(width - 1, 2 * x + 1),
         upper = 2 * y * width,
-        lower = Math.min(height - 1, 2 * y + 1) * width,
-        sum = inside[upper + 2 * x]! + inside[upper + right]! + inside[lower + 2 * x]! + inside[lower + right]!;
-      small[y * w + x] = sum === 4 ? 1 : 0;
+        lower = Math.min(height - 1, 2 * y + 1) * width;
+      small[y * w + x] = inside[upper + 2 * x]! & inside[upper + right]! & inside[lower + 2 * x]! & inside[lower + right]!;
     }
   return levelOf(small, w, h);
 }
@@ -66,45 +89,48 @@ function visit(levels: Level[], at: number): void {
   const fine = levels[at]!,
     coarse = levels[at + 1];
   average(fine, coarse ? ROUNDS : 12 * ROUNDS);
-  if (!coarse) return;
+  if (!coarse?.cells.length) return;
   // What is still missing, of four cells together: neighbours there are twice as far away, which makes it four times as much.
-  const { width, height } = fine;
-  coarse.above.fill(0);
-  coarse.value.fill(0);
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p++)
-      if (fine.inside[p]) coarse.above[(y >> 1) * coarse.width + (x >> 1)]! += around(fine, x, y, p) / 4 + fine.above[p]! - fine.value[p]!;
-  visit(levels, at + 1);
-  const e = coarse.value,
-    w = coarse.width;
-  for (let y = 0, p = 0; y < height; y++) {
-    const near = (y >> 1) * w,
-      far = Math.min(coarse.height - 1, Math.max(0, (y >> 1) + (y & 1 ? 1 : -1))) * w;
-    for (let x = 0; x < width; x++, p++) {
-      if (!fine.inside[p]) continue;
-      const i = x >> 1,
-        j = Math.min(w - 1, Math.max(0, i + (x & 1 ? 1 : -1)));
-      fine.value[p]! += (9 * e[near + i]! + 3 * (e[near + j]! + e[far + i]!) + e[far + j]!) / 16;
-    }
+  const { cells, beside, above, value, width } = fine,
+    w = coarse.width,
+    missing = new Float32Array(w * coarse.height);
+  for (let k = 0, b = 0; k < cells.length; k++, b += 4) {
+    const p = cells[k]!,
+      y = Math.floor(p / width),
+      x = p - y * width,
+      sum = value[beside[b]!]! + value[beside[b + 1]!]! + value[beside[b + 2]!]! + value[beside[b + 3]!]!;
+    missing[(y >> 1) * w + (x >> 1)]! += sum / 4 + above[k]! - value[p]!;
   }
+  for (let k = 0; k < coarse.cells.length; k++) coarse.above[k] = missing[coarse.cells[k]!]!;
+  coarse.value.fill(0);
+  visit(levels, at + 1);
+  spreadOnto(fine, coarse);
   average(fine, ROUNDS);
 }
-/** The sum of the four neighbours; beyond the edge of the picture a cell goes on. */
-function around({ value, width, height }: Level, x: number, y: number, p: number): number {
-  return (
-    value[x > 0 ? p - 1 : p]! + value[x < width - 1 ? p + 1 : p]! + value[y > 0 ? p - width : p]! + value[y < height - 1 ? p + width : p]!
-  );
+/** Adds the values of a coarser level, smooth between its cells. */
+function spreadOnto({ cells, value, width }: Level, coarse: Level): void {
+  const e = coarse.value,
+    w = coarse.width;
+  for (let k = 0; k < cells.length; k++) {
+    const p = cells[k]!,
+      y = Math.floor(p / width),
+      x = p - y * width,
+      near = (y >> 1) * w,
+      far = Math.min(coarse.height - 1, Math.max(0, (y >> 1) + (y & 1 ? 1 : -1))) * w,
+      i = x >> 1,
+      j = Math.min(w - 1, Math.max(0, i + (x & 1 ? 1 : -1)));
+    value[p]! += (9 * e[near + i]! + 3 * (e[near + j]! + e[far + i]!) + e[far + j]!) / 16;
+  }
 }
 /** Gauss and Seidel, forwards and back by turns. */
-function average(level: Level, rounds: number): void {
-  const { inside, above, value, width, height } = level;
+function average({ cells, beside, above, value }: Level, rounds: number): void {
+  const n = cells.length;
   for (let round = 0; round < rounds; round++)
-    if (round & 1) {
-      for (let y = height - 1, p = width * height - 1; y >= 0; y--)
-        for (let x = width - 1; x >= 0; x--, p--) if (inside[p]) value[p] = around(level, x, y, p) / 4 + above[p]!;
-    } else
-      for (let y = 0, p = 0; y < height; y++)
-        for (let x = 0; x < width; x++, p++) if (inside[p]) value[p] = around(level, x, y, p) / 4 + above[p]!;
+    for (let i = 0; i < n; i++) {
+      const k = round & 1 ? n - 1 - i : i,
+        b = 4 * k;
+      value[cells[k]!] = (value[beside[b]!]! + value[beside[b + 1]!]! + value[beside[b + 2]!]! + value[beside[b + 3]!]!) * 0.25 + above[k]!;
+    }
 }
 
 /** Slope of the surface for a change of the picture's brightness, and the steepest that it may come to. */
@@ -113,7 +139,8 @@ const FOLDS = 0.9,
 
 /**
  * Which way the surface of a body looks at each of its cells: x right, y down, z towards the camera, of length 1; alpha is the coverage. It is round as
- * its matte is, with the folds of the picture's own shading: brighter cloth is taken to stand out.
+ * its matte is, with the folds of the picture's own shading: brighter cloth is taken to stand out. It goes on one cell beyond the body, so that it can be smooth
+ * up to the edge.
  * @param picture of the same size; null for a surface without folds.
  */
 export function surfaceOf(matte: Plane, picture: Picture | null, pictures: Pictures): Picture {
@@ -140,15 +167,15 @@ export function surfaceOf(matte: Plane, picture: Picture | null, pictures: Pictu
     for (let x = 0; x < width; x++, p++) {
       const i = p * 4,
         m = matte.data[p]!;
-      o[i + 3] = m;
-      if (!(m > 0)) {
-        o[i] = o[i + 1] = o[i + 2] = 0;
-        continue;
-      }
       const left = x > 0 ? p - 1 : p,
         right = x < width - 1 ? p + 1 : p,
         above = y > 0 ? p - width : p,
         below = y < height - 1 ? p + width : p;
+      o[i + 3] = m;
+      if (!(m > 0) && !(u[left]! + u[right]! + u[above]! + u[below]! > 0)) {
+        o[i] = o[i + 1] = o[i + 2] = 0;
+        continue;
+      }
       // Half of the slope of u is the height times its own slope, so that nothing becomes infinite at the edge.
       let nx = (u[left]! - u[right]!) / 4,
         ny = (u[above]! - u[below]!) / 4,

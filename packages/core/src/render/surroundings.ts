@@ -59,7 +59,7 @@ export function inLightOf(
         own,
         { subject: matte ?? null, tall, scale: 1 / scene.factor },
         arena,
-        owned(0) && below.address !== undefined ? below : undefined,
+        owned(0),
       );
     },
   };

@@ -1,0 +1,176 @@
+import { twiceSize } from '../image/blur';
+import type { Pictures } from '../image/arena';
+import { smoothstep } from '../image/exactMath';
+import type { Picture, Plane } from '../image/picture';
+import { partOf, type Region } from '../image/resize';
+import { surfaceOf } from './roundness';
+
+/** What a light does to what is about it: shares, and how far before the subject it hangs (below 0: behind), pixels of the picture. */
+export interface Thrower {
+  /** By how much it darkens a bright ground under and about it. */
+  surround: number;
+  onSubject: number;
+  onGround: number;
+  inAir: number;
+  away: number;
+}
+/** A body of mean brightness gives back this much of what falls on it; darker cloth less, lighter more, up to so many times. */
+const GIVES_BACK = 0.3,
+  MOST = 12,
+  DARKEST = 0.004;
+/** Light that grazes a surface still gets round its edge a little, as it does on cloth and skin; from behind it shines through hair and the nap of cloth too. */
+const ROUND = 0.2,
+  THROUGH = 0.55;
+/** Ground darker than the first needs no darker surround; from the second on it takes all of it. Linear light. */
+const DUSK = 0.04,
+  DAY = 0.4;
+/** Share of the darkening that the light's own colour is spared. */
+const RICH = 0.5;
+
+/** Brightness of a pixel, Rec.709. */
+const brightness = (d: Float32Array<ArrayBufferLike>, i: number): number => 0.2126 * d[i]! + 0.7152 * d[i + 1]! + 0.0722 * d[i + 2]!;
+/** A box that grows with what it is to hold, in quarter pixels. */
+export class Extent {
+  x0 = Infinity;
+  y0 = Infinity;
+  x1 = 0;
+  y1 = 0;
+  get any(): boolean {
+    return this.x1 > this.x0 && this.y1 > this.y0;
+  }
+  hold(x0: number, y0: number, x1: number, y1: number): void {
+    if (x0 < this.x0) this.x0 = x0;
+    if (y0 < this.y0) this.y0 = y0;
+    if (x1 > this.x1) this.x1 = x1;
+    if (y1 > this.y1) this.y1 = y1;
+  }
+}
+/** Where a plane has anything, and one more on each side; null where it has nothing. */
+function partWith({ data, width, height }: Plane): Region | null {
+  const box = new Extent();
+  for (let y = 0, p = 0; y < height; y++) for (let x = 0; x < width; x++, p++) if (data[p]! > 0) box.hold(x, y, x + 1, y + 1);
+  if (!box.any) return null;
+  const x = Math.max(0, box.x0 - 1),
+    y = Math.max(0, box.y0 - 1);
+  return { x, y, width: Math.min(width, box.x1 + 1) - x, height: Math.min(height, box.y1 + 1) - y };
+}
+/** A picture of ones: what nothing falls on. */
+function ones(like: Picture, pictures: Pictures): Picture {
+  const out = pictures.takePicture(like.width, like.height);
+  out.data.fill(1);
+  return out;
+}
+/** By how much what is lit is multiplied for each light that falls on it, where its mean brightness is so much; never so much that noise is lit. */
+const givesBack = (sum: number, all: number): number => Math.min(MOST, GIVES_BACK / Math.max(DARKEST, all > 0 ? sum / all : GIVES_BACK));
+
+/** What each pixel of the subject is multiplied by. */
+export function onSubject(
+  small: Picture,
+  matte: Plane,
+  potential: Picture | null,
+  facing: Picture | null,
+  v: Thrower,
+  touched: Extent,
+  pictures: Pictures,
+): Picture {
+  const out = ones(small, pictures);
+  if (!potential || !facing) return out;
+  const region = partWith(matte);
+  if (!region) return out;
+  const [x0, y0, x1, y1] = [region.x, region.y, region.x + region.width, region.y + region.height],
+    phi = twiceSize(potential, small.width, small.height, pictures),
+    body = partOf(matte, region, pictures),
+    folds = partOf(small, region, pictures),
+    surface = surfaceOf(body, folds, pictures),
+    side = v.away < 0 ? -1 : 1,
+    round = v.away < 0 ? THROUGH : ROUND,
+    { width, height } = small,
+    [o, n, f, e] = [out.data, surface.data, phi.data, facing.data];
+  let sum = 0,
+    all = 0;
+  for (let p = 0, i = 0; p < body.data.length; p++, i += 4) {
+    sum += body.data[p]! * Math.max(0, brightness(folds.data, i));
+    all += body.data[p]!;
+  }
+  const k = v.onSubject * givesBack(sum, all);
+  touched.hold(x0, y0, x1, y1);
+  for (let y = y0, j = 0; y < y1; y++)
+    for (let x = x0; x < x1; x++, j += 4) {
+      if (n[j]! === 0 && n[j + 1]! === 0 && n[j + 2]! === 0) continue;
+      const i = (y * width + x) * 4,
+        left = x > 0 ? i - 4 : i,
+        right = x < width - 1 ? i + 4 : i,
+        above = y > 0 ? i - 4 * width : i,
+        below = y < height - 1 ? i + 4 * width : i;
+      for (let c = 0; c < 3; c++) {
+        // Over two quarter pixels, which are one cell of an eighth.
+        const gx = f[right + c]! - f[left + c]!,
+          gy = f[below + c]! - f[above + c]!,
+          gz = side * e[i + c]!,
+          straight = n[j]! * gx + n[j + 1]! * gy + n[j + 2]! * gz,
+          lit = (straight + round * Math.sqrt(gx * gx + gy * gy + gz * gz)) / (1 + round);
+        if (lit > 0) o[i + c] = 1 + k * lit;
+      }
+    }
+  for (const working of [phi, body, folds, surface]) pictures.give(working);
+  return out;
+}
+
+/** What each pixel beside the subject is multiplied by. */
+export function onGround(
+  small: Picture,
+  matte: Plane | null,
+  ground: Picture | null,
+  strength: number,
+  touched: Extent,
+  pictures: Pictures,
+): Picture {
+  const out = ones(small, pictures);
+  if (!ground) return out;
+  const [o, g] = [out.data, ground.data];
+  // The sky is not lit, and lies above.
+  let sum = 0,
+    all = 0,
+    first = 0;
+  while (first < g.length && g[first] === 0 && g[first + 1] === 0 && g[first + 2] === 0) first += 4;
+  first -= first % (4 * small.width);
+  touched.hold(0, first / (4 * small.width), small.width, small.height);
+  for (let p = first / 4, i = first; i < g.length; p++, i += 4) {
+    const weight = (1 - matte!.data[p]!) * brightness(g, i);
+    sum += weight * Math.max(0, brightness(small.data, i));
+    all += weight;
+  }
+  const k = strength * givesBack(sum, all);
+  for (let i = first; i < o.length; i += 4) {
+    o[i]! += k * g[i]!;
+    o[i + 1]! += k * g[i + 1]!;
+    o[i + 2]! += k * g[i + 2]!;
+  }
+  return out;
+}
+
+/** Light that is added: a share of a picture, without alpha. */
+export function scaled(picture: Picture, share: number, pictures: Pictures): Picture {
+  const out = pictures.takePicture(picture.width, picture.height),
+    [o, d] = [out.data, picture.data];
+  for (let i = 0; i < o.length; i += 4) {
+    for (let c = 0; c < 3; c++) o[i + c] = share * d[i + c]!;
+    o[i + 3] = 0;
+  }
+  return out;
+}
+
+/** Darkens gains where light is near and the ground bright. Its own colour is darkened least, so that the surround is rich and not grey. */
+export function darken(gains: readonly Picture[], ground: Picture, near: Picture, share: number, touched: Extent): void {
+  const { width, height } = near,
+    [b, l] = [ground.data, near.data];
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i += 4) {
+      const most = Math.max(l[i]!, l[i + 1]!, l[i + 2]!);
+      if (most < 1 / 512) continue;
+      const dark = share * (most / (most + 1)) * smoothstep(DUSK, DAY, brightness(b, i));
+      if (dark <= 0) continue;
+      touched.hold(x, y, x + 1, y + 1);
+      for (const { data } of gains) for (let c = 0; c < 3; c++) data[i + c]! *= 1 - dark * (1 - (RICH * l[i + c]!) / most);
+    }
+}
