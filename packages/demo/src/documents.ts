@@ -136,7 +136,8 @@ export function finished(media: DemoMedia, tracks: DemoTracks): Shot {
       start: 1060,
       length: 37,
       track: 't1',
-      values: { from: [-133, -33], extent: 440, size: 1.7, density: 26, paleness: 78 },
+      // Moths: winged flakes, with dust between them; few pieces of the coat.
+      values: { from: [-133, -33], extent: 440, size: 1.8, density: 26, paleness: 78, dust: 30, shards: 8, chunks: 2 },
       curves: {
         progress: {
           points: [

@@ -81,7 +81,7 @@ export function findShown(id: usize, count: i32, seed: i32, share: f32, list: us
   return n;
 }
 
-/** Bytes of a drawn shape: middle x y, cos and sin, half length and its reciprocal, reciprocal breadth, sharpness, cover, half box x y, winged; colour r g b 1. */
+/** Bytes of a drawn shape: middle x y, cos and sin, half length and its reciprocal, reciprocal breadth, sharpness, cover, half box x y, winged; colour r g b; taper of a shard, 0 for what is round. */
 export const SHAPE_BYTES: i32 = 64;
 
 /** How far an ellipse reaches along one axis of the picture: its middle lies at `middle`, its half axis at `long`, times `slope`; the other at `wide`. */
@@ -94,34 +94,52 @@ function extent(slope: v128, middle: v128, long: v128, wide: v128): v128 {
 /**
  * What flakes look like at their age: one shape each, all numbers in the picture's pixels. A shape that is not to be seen has a cover of 0; its box
  * x is negative where it stands behind the subject. `params` is 24 floats: seed, scale, size, size variation, paleness, pale r g b, ember, ember r
- * g b, beat (turns a frame), share behind, brightness of the scene's light.
+ * g b, beat (turns a frame), share behind, brightness of the scene's light; shares of dust, shards, chunks and sparks (the rest are flakes), strength of
+ * the depth, part of a frame that the shutter is open. Dust and sparks lie along their way, as long as it is while the shutter is open. Shards turn about
+ * an axis of their own, light where they face the light from the upper left, and dark elsewhere.
  */
-export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, age: usize, life: usize, red: usize, green: usize, blue: usize, shapes: usize, g0: i32, g1: i32): void {
+export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, life: usize, red: usize, green: usize, blue: usize, shapes: usize, g0: i32, g1: i32): void {
   const seed = <i32>load<f32>(params), scale = f32x4.splat(load<f32>(params, 4)), size = load<f32>(params, 8) * load<f32>(params, 4), vary = load<f32>(params, 12), paleness = f32x4.splat(load<f32>(params, 16)), beat = f32x4.splat(load<f32>(params, 48)), share = f32x4.splat(load<f32>(params, 52)), scene = f32x4.splat(load<f32>(params, 56));
   const paleR = f32x4.splat(load<f32>(params, 20)), paleG = f32x4.splat(load<f32>(params, 24)), paleB = f32x4.splat(load<f32>(params, 28)), emberR = f32x4.splat(load<f32>(params, 36)), emberG = f32x4.splat(load<f32>(params, 40)), emberB = f32x4.splat(load<f32>(params, 44)), ember = f32x4.splat(load<f32>(params, 32));
+  const dusts = load<f32>(params, 60), shardsTo = dusts + load<f32>(params, 64), chunksTo = shardsTo + load<f32>(params, 68), sparksTo = chunksTo + load<f32>(params, 72), depth = f32x4.splat(load<f32>(params, 76)), open = f32x4.splat(load<f32>(params, 80) * load<f32>(params, 4));
   const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5), line = scratchAt();
   for (let g = g0; g < g1; g++) {
     const at: usize = <usize>g << 4, ids = v128.load(id + at), years = v128.load(age + at), part = f32x4.div(years, v128.load(life + at));
     const left = unitClamp(f32x4.mul(f32x4.sub(one, part), f32x4.splat(2.5))), born = unitClamp(f32x4.mul(f32x4.add(years, half), half));
+    const kind = own(seed, ids, 31), dust = f32x4.lt(kind, f32x4.splat(dusts)), shard = v128.andnot(f32x4.lt(kind, f32x4.splat(shardsTo)), dust), chunk = v128.and(f32x4.lt(kind, f32x4.splat(chunksTo)), f32x4.ge(kind, f32x4.splat(shardsTo))), spark = v128.and(f32x4.lt(kind, f32x4.splat(sparksTo)), f32x4.ge(kind, f32x4.splat(chunksTo))), streaked = v128.or(dust, spark), plain = f32x4.ge(kind, f32x4.splat(sparksTo));
+    // Those before the subject come nearer to the camera, few of them much: larger, softer and fainter.
+    const back = f32x4.lt(own(seed, ids, 20), share), d1 = own(seed, ids, 32), d2 = f32x4.mul(d1, d1), near = v128.andnot(f32x4.mul(depth, f32x4.mul(d2, d2)), back);
+    const bulk = f32x4.mul(f32x4.add(one, f32x4.mul(near, f32x4.splat(1.4))), v128.bitselect(f32x4.splat(0.5), v128.bitselect(f32x4.splat(1.3), v128.bitselect(f32x4.splat(2.2), v128.bitselect(f32x4.splat(0.3), one, spark), chunk), shard), dust));
     const r1 = own(seed, ids, 21), r2 = f32x4.mul(r1, r1);
-    const sized = f32x4.mul(f32x4.mul(f32x4.add(f32x4.splat(1 - vary), f32x4.mul(f32x4.splat(vary), f32x4.add(f32x4.splat(0.3), f32x4.mul(f32x4.mul(r2, r2), f32x4.splat(2.6))))), f32x4.add(f32x4.splat(0.45), f32x4.mul(left, f32x4.splat(0.55)))), f32x4.splat(size));
+    const sized = f32x4.mul(f32x4.mul(f32x4.mul(f32x4.add(f32x4.splat(1 - vary), f32x4.mul(f32x4.splat(vary), f32x4.add(f32x4.splat(0.3), f32x4.mul(f32x4.mul(r2, r2), f32x4.splat(2.6))))), f32x4.add(f32x4.splat(0.45), f32x4.mul(left, f32x4.splat(0.55)))), f32x4.splat(size)), bulk);
     const turn = f32x4.add(own(seed, ids, 22), f32x4.mul(f32x4.sub(own(seed, ids, 23), half), f32x4.mul(years, f32x4.splat(0.09))));
     const wing = f32x4.add(f32x4.splat(0.28), f32x4.mul(f32x4.abs(cos4(f32x4.add(f32x4.mul(f32x4.mul(years, beat), f32x4.add(f32x4.splat(0.7), f32x4.mul(own(seed, ids, 24), f32x4.splat(0.6)))), own(seed, ids, 25)))), f32x4.splat(0.72)));
     // Pale with age, lit by what lights the scene, flickering as the wings turn to the light.
     const u = f32x4.mul(f32x4.mul(unitClamp(f32x4.mul(years, f32x4.splat(1 / 14.0))), paleness), f32x4.add(f32x4.splat(0.75), f32x4.mul(own(seed, ids, 26), f32x4.splat(0.25)))), lit = f32x4.mul(f32x4.mul(scene, f32x4.add(f32x4.splat(0.55), f32x4.mul(f32x4.mul(wing, own(seed, ids, 27)), f32x4.splat(0.75)))), u);
     // Few flakes burn; most keep the colour that they came with.
     const burns = own(seed, ids, 29), b2 = f32x4.mul(burns, burns), hot = f32x4.mul(f32x4.mul(ember, f32x4.add(f32x4.splat(0.12), f32x4.mul(f32x4.mul(b2, b2), f32x4.splat(1.9)))), exp4(f32x4.neg(f32x4.div(years, f32x4.add(f32x4.splat(1.6), f32x4.mul(own(seed, ids, 28), f32x4.splat(3.4)))))));
-    const kept = f32x4.mul(f32x4.add(one, f32x4.mul(u, f32x4.splat(0.35))), f32x4.sub(one, u));
+    // Shards turn about their own length: broad or on edge, and lit by which way the face that shows looks.
+    const spin = f32x4.add(own(seed, ids, 34), f32x4.mul(years, f32x4.add(f32x4.splat(0.015), f32x4.mul(own(seed, ids, 33), f32x4.splat(0.05))))), tilt = cos4(spin), lean = sin4(spin), c0 = cos4(turn), s0 = sin4(turn);
+    const faced = f32x4.add(f32x4.mul(lean, f32x4.sub(f32x4.mul(s0, f32x4.splat(0.48)), f32x4.mul(c0, f32x4.splat(0.62)))), f32x4.mul(tilt, f32x4.splat(0.62))), face = f32x4.pmax(zero, v128.xor(faced, v128.and(tilt, f32x4.splat(-0.0))));
+    const shone = v128.bitselect(f32x4.add(f32x4.splat(0.42), f32x4.mul(face, f32x4.splat(1.05))), one, shard);
+    const kept = v128.andnot(f32x4.mul(f32x4.mul(f32x4.add(one, f32x4.mul(u, f32x4.splat(0.35))), f32x4.sub(one, u)), shone), spark), paled = v128.andnot(f32x4.mul(lit, shone), spark);
+    // Sparks are light to their end; they twinkle as they turn.
+    const heat = v128.bitselect(f32x4.mul(f32x4.mul(f32x4.add(f32x4.splat(0.5), f32x4.mul(wing, f32x4.splat(1.6))), left), f32x4.pmax(one, ember)), hot, spark);
     // A flake thinner than a pixel keeps its light by covering less.
-    const thin = f32x4.pmin(one, f32x4.mul(sized, f32x4.splat(1 / 0.7))), drawn = f32x4.pmax(sized, f32x4.splat(0.7)), winged = f32x4.gt(sized, f32x4.splat(1.3));
-    const length = f32x4.mul(drawn, v128.bitselect(f32x4.mul(wing, f32x4.splat(0.62)), f32x4.add(f32x4.splat(0.55), f32x4.mul(wing, f32x4.splat(0.45))), winged));
-    const hard = f32x4.mul(f32x4.pmax(f32x4.splat(0.55), f32x4.mul(drawn, f32x4.splat(0.42))), v128.bitselect(f32x4.splat(1 / 1.2), one, winged)), spread = f32x4.add(one, f32x4.div(half, hard));
-    const over = f32x4.add(length, v128.bitselect(f32x4.splat(0.3), f32x4.splat(0.25), winged)), broad = f32x4.mul(drawn, v128.bitselect(f32x4.splat(0.78), f32x4.splat(0.8), winged));
+    const thin = f32x4.pmin(one, f32x4.mul(sized, f32x4.splat(1 / 0.7))), drawn = f32x4.pmax(sized, f32x4.splat(0.7)), winged = v128.and(f32x4.gt(sized, f32x4.splat(1.3)), plain);
+    const goneX = f32x4.mul(v128.load(vx + at), open), goneY = f32x4.mul(v128.load(vy + at), open), gone = f32x4.sqrt(f32x4.add(f32x4.mul(goneX, goneX), f32x4.mul(goneY, goneY))), streak = v128.and(f32x4.mul(gone, half), streaked), moves = v128.and(streaked, f32x4.gt(gone, f32x4.splat(1e-3)));
+    const plainLength = f32x4.mul(drawn, v128.bitselect(f32x4.mul(wing, f32x4.splat(0.62)), f32x4.add(f32x4.splat(0.55), f32x4.mul(wing, f32x4.splat(0.45))), winged)), shardBroad = f32x4.mul(drawn, f32x4.mul(f32x4.add(f32x4.splat(0.45), f32x4.mul(own(seed, ids, 36), f32x4.splat(0.45))), f32x4.pmax(f32x4.splat(0.12), f32x4.abs(tilt))));
+    const length = f32x4.add(v128.bitselect(f32x4.mul(drawn, f32x4.add(f32x4.splat(0.75), f32x4.mul(own(seed, ids, 35), f32x4.splat(0.5)))), v128.bitselect(drawn, plainLength, v128.or(streaked, chunk)), shard), streak);
+    const round = f32x4.mul(f32x4.pmax(f32x4.splat(0.55), f32x4.mul(drawn, f32x4.splat(0.42))), v128.bitselect(f32x4.splat(1 / 1.2), one, winged)), soft = v128.bitselect(f32x4.pmax(f32x4.splat(0.55), shardBroad), v128.bitselect(f32x4.splat(0.6), round, chunk), shard);
+    const hard = f32x4.div(soft, f32x4.add(one, f32x4.mul(near, f32x4.splat(2.5)))), cornered = v128.bitselect(f32x4.splat(1.4143), one, shard), spread = f32x4.mul(cornered, f32x4.add(one, f32x4.div(half, hard)));
+    const over = f32x4.add(length, v128.bitselect(f32x4.splat(0.3), f32x4.splat(0.25), winged)), broad = v128.bitselect(f32x4.add(shardBroad, f32x4.splat(0.25)), f32x4.mul(drawn, v128.bitselect(f32x4.splat(0.78), f32x4.splat(0.8), winged)), shard);
     // How far it can cover, in the picture: the box of an ellipse with these half axes, or of two sheared ones of which each is the other's mirror.
-    const c = cos4(turn), s = sin4(turn), droop = v128.and(f32x4.splat(0.38), winged), middle = v128.and(length, winged), long = f32x4.mul(over, spread), wide = f32x4.mul(broad, spread);
+    const c = v128.bitselect(f32x4.div(goneX, gone), c0, moves), s = v128.bitselect(f32x4.div(goneY, gone), s0, moves), droop = v128.and(f32x4.splat(0.38), winged), middle = v128.and(length, winged), long = f32x4.mul(over, spread), wide = f32x4.mul(broad, spread);
     const right = f32x4.add(c, f32x4.mul(droop, s)), wrong = f32x4.sub(c, f32x4.mul(droop, s)), down = f32x4.sub(s, f32x4.mul(droop, c)), up = f32x4.add(s, f32x4.mul(droop, c)), ws = f32x4.mul(wide, s), wc = f32x4.mul(wide, c);
     const boxX = f32x4.pmax(extent(right, middle, long, ws), extent(wrong, middle, long, ws)), boxY = f32x4.pmax(extent(down, middle, long, wc), extent(up, middle, long, wc));
-    const cover = v128.and(f32x4.mul(f32x4.mul(left, born), thin), v128.and(f32x4.ge(sized, f32x4.splat(0.08)), f32x4.lt(years, v128.load(life + at))));
+    // What is spread along its way or lies near covers less of what is behind it.
+    const fainter = f32x4.mul(f32x4.sub(one, f32x4.mul(near, f32x4.splat(0.35))), v128.bitselect(f32x4.div(drawn, f32x4.add(drawn, streak)), v128.bitselect(f32x4.splat(0.55), one, chunk), dust));
+    const cover = v128.and(f32x4.mul(f32x4.mul(f32x4.mul(left, born), thin), fainter), v128.and(f32x4.ge(sized, f32x4.splat(0.08)), f32x4.lt(years, v128.load(life + at))));
     v128.store(line, f32x4.mul(v128.load(x + at), scale));
     v128.store(line, f32x4.mul(v128.load(y + at), scale), 16);
     v128.store(line, c, 32);
@@ -131,13 +149,13 @@ export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, age: u
     v128.store(line, f32x4.div(one, broad), 96);
     v128.store(line, hard, 112);
     v128.store(line, cover, 128);
-    v128.store(line, v128.bitselect(f32x4.neg(boxX), boxX, f32x4.lt(own(seed, ids, 20), share)), 144);
+    v128.store(line, v128.bitselect(f32x4.neg(boxX), boxX, back), 144);
     v128.store(line, boxY, 160);
     v128.store(line, droop, 176);
-    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(red + at), kept), f32x4.mul(paleR, lit)), f32x4.mul(hot, emberR)), 192);
-    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(green + at), kept), f32x4.mul(paleG, lit)), f32x4.mul(hot, emberG)), 208);
-    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(blue + at), kept), f32x4.mul(paleB, lit)), f32x4.mul(hot, emberB)), 224);
-    v128.store(line, one, 240);
+    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(red + at), kept), f32x4.mul(paleR, paled)), f32x4.mul(heat, emberR)), 192);
+    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(green + at), kept), f32x4.mul(paleG, paled)), f32x4.mul(heat, emberG)), 208);
+    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(blue + at), kept), f32x4.mul(paleB, paled)), f32x4.mul(heat, emberB)), 224);
+    v128.store(line, v128.and(f32x4.add(f32x4.splat(0.15), f32x4.mul(own(seed, ids, 37), f32x4.splat(0.7))), shard), 240);
     for (let k: usize = 0; k < 4; k++) {
       const to = shapes + (<usize>g << 8) + (k << 6), from = line + (k << 2);
       for (let q: usize = 0; q < 16; q++) store<f32>(to + (q << 2), load<f32>(from + (q << 4)));
@@ -263,8 +281,8 @@ function findSpans(shapes: usize, entries: usize, begin: i32, end: i32, left: i3
   for (let e = begin; e < end; e++) {
     const s = shapes + (<usize>load<i32>(entries + (<usize>e << 2)) << 6);
     const x: f32 = load<f32>(s) - <f32>left, y: f32 = load<f32>(s, 4) - <f32>top, ry = load<f32>(s, 40), cosine = load<f32>(s, 8), sine = load<f32>(s, 12), long = load<f32>(s, 20), broad = load<f32>(s, 24), droop = load<f32>(s, 44);
-    // Cover reaches as far as 1 + 1 / (2 hardness) half lengths. A wing is an ellipse in sheared coordinates; the other one is its mirror.
-    const far: f32 = 1 + <f32>0.5 / load<f32>(s, 28), k = cosine * long, m: f32 = (droop * cosine - sine) * broad, am: f32 = k * k + m * m, pm: f32 = 1 / am, wings = droop > 0;
+    // Cover reaches as far as 1 + 1 / (2 hardness) half lengths; a shard lies within the ellipse about its corners. A wing is an ellipse in sheared coordinates; the other one is its mirror.
+    const far: f32 = (1 + <f32>0.5 / load<f32>(s, 28)) * (load<f32>(s, 60) > 0 ? <f32>1.4143 : 1), k = cosine * long, m: f32 = (droop * cosine - sine) * broad, am: f32 = k * k + m * m, pm: f32 = 1 / am, wings = droop > 0;
     const lengths = v128.load32_splat(s, 16), longs = f32x4.splat(long), broads = f32x4.splat(broad), droops = f32x4.splat(droop), before = f32x4.splat(x - 0.5), after = f32x4.splat(x + 0.5);
     const y0 = max(0, <i32>(y - ry)), y1 = min(h, <i32>ceil<f32>(y + ry));
     store<usize>(list, s);
@@ -297,14 +315,20 @@ function drawSpans(list: usize, end: usize, left: i32, top: i32, planes: usize):
   const one = f32x4.splat(1), half = f32x4.splat(0.5), zero = f32x4.splat(0), lanes = f32x4(0.5, 1.5, 2.5, 3.5);
   while (list < end) {
     const s = load<usize>(list), y0 = load<i32>(list, 4), rows = load<i32>(list, 8), x = load<f32>(s), y = load<f32>(s, 4), cosine = load<f32>(s, 8), sine = load<f32>(s, 12);
-    const along = f32x4.splat(cosine), across = f32x4.splat(-sine), lengths = v128.load32_splat(s, 16), longs = v128.load32_splat(s, 20), broads = v128.load32_splat(s, 24), hard = v128.load32_splat(s, 28), cover = v128.load32_splat(s, 32), droops = v128.load32_splat(s, 44), red = v128.load32_splat(s, 48), green = v128.load32_splat(s, 52), blue = v128.load32_splat(s, 56);
+    const along = f32x4.splat(cosine), across = f32x4.splat(-sine), lengths = v128.load32_splat(s, 16), longs = v128.load32_splat(s, 20), broads = v128.load32_splat(s, 24), hard = v128.load32_splat(s, 28), cover = v128.load32_splat(s, 32), droops = v128.load32_splat(s, 44), taper = load<f32>(s, 60), red = v128.load32_splat(s, 48), green = v128.load32_splat(s, 52), blue = v128.load32_splat(s, 56);
     let row = planes + (<usize>(y0 * PLANE_ROW) << 2);
     list += 16;
     for (let r = 0; r < rows; r++) {
       const at4 = list + (<usize>(r & 3) << 2), x0 = load<i32>(at4), x1 = load<i32>(at4, 16), dy: f32 = <f32>(top + y0 + r) + 0.5 - y, ay = f32x4.splat(dy * sine), by = f32x4.splat(dy * cosine);
       for (let px = x0; px < x1; px += 4) {
         const at = row + (<usize>px << 2), dx = f32x4.add(f32x4.splat(<f32>(left + px) - x), lanes), a = f32x4.abs(f32x4.add(f32x4.mul(dx, along), ay)), u = f32x4.mul(f32x4.sub(a, lengths), longs), v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dx, across), by), f32x4.mul(a, droops)), broads);
-        const d = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))), one), c = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(half, f32x4.mul(d, hard)))), cover);
+        let d: v128;
+        if (taper > 0) {
+          // Four straight sides: broad at one end and narrow at the other.
+          const signed = f32x4.mul(f32x4.add(f32x4.mul(dx, along), ay), longs), side = f32x4.add(f32x4.mul(f32x4.abs(v), f32x4.splat(1 + taper)), f32x4.mul(signed, f32x4.splat(taper)));
+          d = f32x4.sub(f32x4.pmax(f32x4.abs(signed), side), one);
+        } else d = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))), one);
+        const c = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(half, f32x4.mul(d, hard)))), cover);
         lay(at, red, c);
         lay(at + PLANE_BYTES, green, c);
         lay(at + 2 * PLANE_BYTES, blue, c);

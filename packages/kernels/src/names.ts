@@ -188,6 +188,8 @@ export interface BandKernels {
       id: number,
       x: number,
       y: number,
+      vx: number,
+      vy: number,
       age: number,
       life: number,
       red: number,

@@ -85,24 +85,33 @@ describe('particles', () => {
     expect(kernels.findShown(id.at, many, 7, 1, list.at)).toBe(many);
   });
   test.each([
-    [33, 7],
-    [70, 41],
-  ])('shapes are sorted into tiles and drawn in their order at %i x %i', (width, height) => {
+    [33, 7, false],
+    [70, 41, false],
+    [70, 41, true],
+  ])('shapes are sorted into tiles and drawn in their order at %i x %i, of several kinds: %s', (width, height, kinds) => {
     const made = 40,
-      [id, x, y, , , age, life, red, green, blue] = Array.from({ length: 10 }, () => floats(made)),
+      [id, x, y, vx, vy, age, life, red, green, blue] = Array.from({ length: 10 }, () => floats(made)),
       ids = new Uint32Array(memory.buffer, id!.at, made),
-      params = floats(24, (i) => [7, 1, 4, 0.85, 0.7, 0.5, 0.4, 0.3, 0.5, 1, 0.6, 0.2, 0.13, 0.38, 1, 1][i] ?? 0),
+      params = floats(
+        24,
+        (i) =>
+          [7, 1, 4, 0.85, 0.7, 0.5, 0.4, 0.3, 0.5, 1, 0.6, 0.2, 0.13, 0.38, 1, ...(kinds ? [0.2, 0.3, 0.15, 0.15, 1, 0.5] : [])][i] ?? 0,
+      ),
       shapes = floats(made * 16);
     for (let i = 0; i < made; i++) {
       ids[i] = stirTwin(i + 9) >>> 0;
       x!.data[i] = i === 3 ? NaN : i === 4 ? 1e30 : random() * (width + 20) - 10;
       y!.data[i] = random() * (height + 20) - 10;
+      vx!.data[i] = 12 * random() - 6;
+      vy!.data[i] = i % 7 ? 8 * random() - 4 : 0;
       age!.data[i] = 20 * random();
       life!.data[i] = i === 5 ? 0.5 : 40;
       red!.data[i] = green!.data[i] = blue!.data[i] = 0.4;
     }
     banded(made / 4, (g0, g1) =>
-      kernels.shapeFlakes(params.at, id!.at, x!.at, y!.at, age!.at, life!.at, red!.at, green!.at, blue!.at, shapes.at, g0, g1),
+      kernels.shapeFlakes(
+        ...([params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, life!.at, red!.at, green!.at, blue!.at, shapes.at, g0, g1] as const),
+      ),
     );
     // No shape covers anything outside its box.
     for (let i = 6; i < made; i++) {

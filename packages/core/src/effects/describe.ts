@@ -34,8 +34,8 @@ export interface Input {
   kind: InputKind;
   optional?: boolean;
   size?: 'draft' | 'quarter';
-  /** A mount as it stood at the first frame of the row. */
-  at?: 'start';
+  /** A mount as it stood at the first frame of the row, or a frame earlier. */
+  at?: 'start' | 'before';
   title: string;
 }
 export type Inputs = Record<string, Input>;

@@ -79,6 +79,35 @@ const params = {
     group: 'Flakes',
     curve: false,
   }),
+  dust: param.share({ default: 34, title: 'Dust', help: 'Share of the flakes that are fine dust, %.', group: 'Kinds' }),
+  shards: param.share({
+    default: 24,
+    title: 'Shards',
+    help: 'Share of the flakes that are flat shards, %; they turn in depth, with a lit and a dark face.',
+    group: 'Kinds',
+  }),
+  chunks: param.share({ default: 4, title: 'Chunks', help: 'Share of the flakes that are large and soft, %.', group: 'Kinds' }),
+  sparks: param.share({ default: 2, title: 'Sparks', help: 'Share of the flakes that burn to their end, %.', group: 'Kinds' }),
+  depth: param.share({
+    default: 60,
+    title: 'Depth',
+    help: 'Strength by which some come nearer to the camera, %: larger, softer and fainter.',
+    group: 'Kinds',
+  }),
+  shading: param.share({
+    default: 45,
+    title: 'Shading',
+    help: 'Darkens flakes that lie under many others, %.',
+    group: 'Kinds',
+  }),
+  shutter: param.angle({
+    default: 180,
+    title: 'Shutter angle',
+    range: [0, 360],
+    help: 'Streaks of dust and sparks: 360° is as long as their way in a frame.',
+    group: 'Kinds',
+    rare: true,
+  }),
   life: param.number({
     default: 60,
     title: 'Life',
@@ -171,6 +200,23 @@ const params = {
     rare: true,
     curve: false,
   }),
+  births: param.choice({
+    default: 'between frames',
+    of: ['between frames', 'on the frame'],
+    title: 'Births',
+    help: 'Between frames a fast front or arm leaves an even trail; on the frame flakes begin in steps.',
+    group: 'Flakes',
+    rare: true,
+  }),
+  keeps: param.share({
+    default: 50,
+    title: 'Body speed kept',
+    help: 'Share of the speed of the mount with which a flake leaves, %.',
+    group: 'Air',
+    when: { param: 'births', is: ['between frames'] },
+    rare: true,
+    curve: false,
+  }),
   seed: param.seed({ default: 5, title: 'Seed', group: 'Flakes' }),
 };
 type V = Values<typeof params>;
@@ -193,6 +239,8 @@ const past = [
   'eddy',
   'settle',
   'cling',
+  'births',
+  'keeps',
   'seed',
 ] as const;
 type Past = Pick<V, (typeof past)[number]>;
@@ -215,7 +263,12 @@ function arriving(v: Parameters<typeof arrivalOf>[0], scale: number, rim: number
  */
 export const dissolve = effect({
   type: 'dissolve',
-  version: 1,
+  version: 2,
+  // It had flakes alone, born on the frame, all as near as the body.
+  upgrade: ({ values, curves }) => ({
+    values: { ...values, dust: 0, shards: 0, chunks: 0, sparks: 0, depth: 0, shutter: 0, shading: 0, births: 'on the frame', keeps: 0 },
+    curves,
+  }),
   title: 'Dissolve',
   summary: 'The subject comes apart into flakes of its own colours, and the clean plate shows behind it.',
   recipes,
@@ -239,6 +292,7 @@ export const dissolve = effect({
   inputs: {
     matte: { kind: 'matte', title: 'Subject' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
+    before: { kind: 'mount', optional: true, at: 'before', title: 'Mount a frame earlier' },
     smallPlate: { kind: 'plate', size: 'quarter', title: 'Performance, quarter size' },
     smallMatte: { kind: 'matte', size: 'quarter', title: 'Subject, quarter size' },
     pattern: { kind: 'pattern', optional: true, title: 'Order' },
@@ -257,7 +311,11 @@ export const dissolve = effect({
     uses: past,
     reads: (v, before) =>
       v.progress > before.progress
-        ? ['smallPlate', 'smallMatte', 'mount', ...(v.shape === 'a matte' ? ['smallPattern' as const] : [])]
+        ? [
+            ...(['smallPlate', 'smallMatte', 'mount'] as const),
+            ...(v.births === 'between frames' ? (['before'] as const) : []),
+            ...(v.shape === 'a matte' ? (['smallPattern'] as const) : []),
+          ]
         : [],
     before: { progress: 0 },
     start: noFlakes,
@@ -308,6 +366,10 @@ export const dissolve = effect({
       ember: v.ember * 0.9,
       emberColour: [v.rimColour[0] * 1.7, v.rimColour[1] * 1.2, v.rimColour[2] * 0.9],
       beat: v.beat,
+      kinds: { dust: v.dust, shards: v.shards, chunks: v.chunks, sparks: v.sparks },
+      depth: v.depth,
+      shutter: v.shutter / 360,
+      shading: { share: v.shading, reach: 0.04 * draw.subjectPixels },
     };
     const { front, behind } = drawFlakes(unpackFlakes(state), look, width, height, pictures, skin),
       fading = draw.traces ? fadingOf(v.progress, arrival, body, draw) : undefined;
@@ -369,7 +431,7 @@ export const dissolve = effect({
 function newborn(
   v: Past,
   before: Past,
-  read: { smallMatte: Plane; smallPlate: Picture; smallPattern: Plane | null; mount: Frame },
+  read: { smallMatte: Plane; smallPlate: Picture; smallPattern: Plane | null; mount: Frame; before: Frame },
   draw: Draw<'frame' | 'subjectPixels' | 'strokes'>,
 ): Flakes {
   const { smallMatte, smallPlate, mount } = read,
@@ -396,6 +458,17 @@ function newborn(
     life: v.life,
     lifeVariation: v.lifeVariation,
     kick: 0.006 * draw.subjectPixels,
+    between:
+      v.births === 'between frames'
+        ? {
+            keeps: v.keeps,
+            moved: (x, y) => {
+              if (!mount.hung || !read.before.hung || mount.lost || read.before.lost) return [0, 0];
+              const [bx, by] = read.before.toPicture(mount.toBody([x, y]));
+              return [x - bx, y - by];
+            },
+          }
+        : undefined,
   });
   pictures.give(order);
   return born;

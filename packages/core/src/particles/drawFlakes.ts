@@ -2,6 +2,7 @@ import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { gathered, laneAddress, unpackFlakes, withFlakes, type Flakes } from './flakes';
+import { shadeShapes } from './shadeShapes';
 import { sortIntoTiles } from './tiles';
 
 /** How flakes look. Sizes in whole-shot pixels (half the span of the wings), colours linear. */
@@ -17,6 +18,14 @@ export interface FlakeLook {
   emberColour: readonly [number, number, number];
   /** Of the wings, radians a frame. */
   beat: number;
+  /** Shares of the kinds, 0..1; the rest are winged flakes. */
+  kinds?: { dust: number; shards: number; chunks: number; sparks: number };
+  /** By how much those before the subject come nearer to the camera: 0 to 1. */
+  depth?: number;
+  /** Part of a frame for which the shutter is open, 0..1. */
+  shutter?: number;
+  /** By how much those under many others are darker, 0..1, and how far down shadows fall, whole-shot pixels. */
+  shading?: { share: number; reach: number };
 }
 
 /** Share of the flakes that stand behind the subject: each by its own depth. */
@@ -26,7 +35,7 @@ const LEAST_DRAWN = 0.5;
 const SHAPE_FLOATS = 16;
 
 /**
- * Draws flakes as small two-winged shapes that turn and beat, in their order, premultiplied: those before the subject and those behind it.
+ * Draws particles of several kinds (winged flakes that beat, dust, shards that turn in depth, soft chunks, sparks), in their order, premultiplied: those before the subject and those behind it.
  * Which ones a draft leaves out is chosen by their ids. Young ones glow (ember): that part is light without coverage. They fade and shrink over their last third. Those in front are drawn onto `under`
  * (in the arena) where it is given, which is then the front.
  */
@@ -41,8 +50,13 @@ export function drawFlakes(
   const params = pictures.takePlane(24, 1),
     { seed, scale, size, sizeVariation, paleness, pale, ember, emberColour, beat } = look,
     share = Math.max(LEAST_DRAWN, Math.min(1, scale)),
-    drawn = size / Math.sqrt(share);
+    drawn = size / Math.sqrt(share),
+    { dust, shards, chunks, sparks } = look.kinds ?? { dust: 0, shards: 0, chunks: 0, sparks: 0 },
+    // More than all there are is not possible: what is too much is taken from each alike.
+    most = 1 / Math.max(1, dust + shards + chunks + sparks);
+  params.data.fill(0);
   params.data.set([seed, scale, drawn, sizeVariation, paleness, ...pale, ember, ...emberColour, beat / 6.283185307179586, BEHIND, 1]);
+  params.data.set([dust * most, shards * most, chunks * most, sparks * most, look.depth ?? 0, look.shutter ?? 0], 15);
   const { shapes, count } = withFlakes(flakes, pictures, (block) => {
     const shown = share < 1 ? shownOf(block, flakes, seed, share, pictures) : null,
       { count, stride } = shown ? unpackFlakes(shown) : flakes,
@@ -56,6 +70,8 @@ export function drawFlakes(
         lane('id'),
         lane('x'),
         lane('y'),
+        lane('vx'),
+        lane('vy'),
         lane('age'),
         lane('life'),
         lane('red'),
@@ -67,6 +83,8 @@ export function drawFlakes(
     if (shown) pictures.give(shown);
     return { shapes, count };
   });
+  if (look.shading && look.shading.share > 0)
+    shadeShapes(shapes.data, count, look.shading.share, look.shading.reach * scale, width, height, pictures);
   const sorted = sortIntoTiles(shapes, count, width, height, pictures),
     side = (behind: boolean, onto: boolean, out: Picture): Picture => {
       pictures.run('drawShapes', sorted.rows, shapes.address!, sorted.ends, sorted.entries, behind, onto, out.address!, width, height);

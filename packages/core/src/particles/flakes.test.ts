@@ -90,6 +90,26 @@ test('a higher rate and another matte leave the particles that were there as the
   for (let i = 0; i < few.count; i++) expect([few.x[i]!, few.y[i]!, few.life[i]!]).toEqual(place.get(few.id[i]!));
 });
 
+test('born between frames, flakes lie evenly along the way that the body went, each as old as its place says, and keep a share of its speed', () => {
+  const moved = () => [12, -4] as const,
+    on = bornAt(matte(), along(), colours(), birth({ kick: 0 })),
+    given = (keeps: number) => bornAt(matte(), along(), colours(), birth({ kick: 0, between: { moved, keeps } })),
+    left = given(0),
+    taken = given(0.5);
+  const counted = new Array<number>(6).fill(0);
+  for (let i = 0; i < left.count; i++) {
+    const old = left.age[i]!;
+    expect(old >= 0 && old < 1).toBe(true);
+    // A finer clock would have let it go where the body was then.
+    expect(left.x[i]!).toBeCloseTo(on.x[i]! - 12 * old, 3);
+    expect(left.y[i]!).toBeCloseTo(on.y[i]! + 4 * old, 3);
+    counted[Math.floor(6 * old)]!++;
+    expect([taken.vx[i], taken.vy[i]]).toEqual([6, -2]);
+    expect(taken.x[i]!).toBeCloseTo(on.x[i]! - 12 * old + 6 * old, 3);
+  }
+  for (const n of counted) expect(Math.abs((6 * n) / left.count - 1)).toBeLessThan(0.2);
+});
+
 test('a flake begins in its cell with the colour of the pixel that it leaves', () => {
   const born = bornAt(matte(), along(), colours(), birth());
   for (let i = 0; i < born.count; i += 37) {
@@ -210,6 +230,70 @@ describe('drawing', () => {
       behind = coverage(light(f, look(), 160, 120, 'behind'));
     expect(behind / (front + behind)).toBeGreaterThan(0.25);
     expect(behind / (front + behind)).toBeLessThan(0.5);
+  });
+  test('kinds differ as they should: dust is finer, chunks are larger, sparks burn, depth makes some larger, and the rest stays as it was', () => {
+    const f = flakes(),
+      only = (kind: string, more: Partial<FlakeLook> = {}) =>
+        light(f, look({ kinds: { dust: 0, shards: 0, chunks: 0, sparks: 0, ...(kind ? { [kind]: 1 } : {}) }, ...more })),
+      flakesAlone = coverage(light(f, look()));
+    expect([...only('').data]).toEqual([...light(f, look()).data]);
+    expect(coverage(only('dust'))).toBeLessThan(0.5 * flakesAlone);
+    expect(coverage(only('chunks'))).toBeGreaterThan(1.2 * flakesAlone);
+    expect(coverage(only('shards'))).toBeGreaterThan(0.3 * flakesAlone);
+    const red = (p: { data: ArrayLike<number> }) => Math.max(...Array.from(p.data).filter((_, i) => i % 4 === 0));
+    expect(red(only('sparks'))).toBeGreaterThan(2 * red(only('dust')));
+    expect(coverage(only('', { depth: 1 }))).toBeGreaterThan(1.1 * flakesAlone);
+  });
+  test('dust and sparks are streaks along their way, as long as the shutter says', () => {
+    const f = newFlakes(1);
+    [f.id[0], f.x[0], f.y[0], f.vx[0], f.life[0], f.age[0]] = [77, 80, 60, 24, 1000, 6];
+    const wide = (shutter: number) => {
+      const l = look({ kinds: { dust: 0, shards: 0, chunks: 0, sparks: 1 }, shutter }),
+        [front, behind] = [light(f, l), light(f, l, 160, 120, 'behind')],
+        rows = new Set<number>(),
+        columns = new Set<number>();
+      for (const { data } of [front, behind])
+        for (let p = 0; p < 160 * 120; p++)
+          if (data[4 * p + 3]! > 0.02) {
+            columns.add(p % 160);
+            rows.add(Math.floor(p / 160));
+          }
+      return [columns.size, rows.size] as const;
+    };
+    const still = wide(0),
+      half = wide(0.5),
+      whole = wide(1);
+    expect(still[0]).toBeLessThan(8);
+    expect(half[0] - still[0]).toBeGreaterThan(8);
+    expect(half[0] - still[0]).toBeLessThan(26);
+    expect(whole[0] - still[0]).toBeGreaterThan(20);
+    expect(whole[1]).toBeLessThan(8);
+  });
+  test('many above darken those below, by their density; those above keep their light', () => {
+    const f = newFlakes(400);
+    for (let i = 0; i < 400; i++) {
+      f.id[i] = i * 2654435761;
+      f.x[i] = 60 + 40 * ((i * 0.618) % 1);
+      f.y[i] = i < 360 ? 30 + 20 * ((i * 0.414) % 1) : 75 + 10 * ((i * 0.732) % 1);
+      f.life[i] = 1000;
+      f.age[i] = 20;
+      f.red[i] = f.green[i] = f.blue[i] = 0.3;
+    }
+    const mean = (p: { data: ArrayLike<number> }, y0: number, y1: number) => {
+        let sum = 0,
+          cover = 0;
+        for (let y = y0; y < y1; y++)
+          for (let x = 0; x < 160; x++) {
+            sum += p.data[(y * 160 + x) * 4]!;
+            cover += p.data[(y * 160 + x) * 4 + 3]!;
+          }
+        return sum / cover;
+      },
+      plain = light(f, look()),
+      shaded = light(f, look({ shading: { share: 0.6, reach: 36 } }));
+    expect(mean(shaded, 72, 90) / mean(plain, 72, 90)).toBeLessThan(0.8);
+    expect(mean(shaded, 24, 36) / mean(plain, 24, 36)).toBeGreaterThan(0.9);
+    expect(coverage(shaded)).toBeCloseTo(coverage(plain), 5);
   });
   test('a draft covers the same share of the picture', () => {
     const f = flakes(),

@@ -113,6 +113,11 @@ export interface BirthOptions {
   life: number;
   lifeVariation: number;
   kick: number;
+  /**
+   * Births lie between the frame before and this one, each at a moment of its own; all at this frame where it is not given. `moved` is how far what is
+   * at a place (whole-shot pixels) came in that time; a share of that speed is kept.
+   */
+  between?: { moved(x: number, y: number): readonly [number, number]; keeps: number };
 }
 
 /**
@@ -165,6 +170,17 @@ export function bornAt(matte: Plane, order: Plane, colours: Picture, options: Bi
       speed = options.kick * Math.sqrt(r(5));
     flakes.vx[i] = speed * cos(angle);
     flakes.vy[i] = speed * sin(angle);
+    if (options.between) {
+      // It left the body somewhat earlier, where that place was then, and has flown since.
+      const { moved, keeps } = options.between,
+        [mx, my] = moved(flakes.x[i]!, flakes.y[i]!),
+        old = r(7);
+      flakes.vx[i]! += keeps * mx;
+      flakes.vy[i]! += keeps * my;
+      flakes.x[i]! += old * (flakes.vx[i]! - mx);
+      flakes.y[i]! += old * (flakes.vy[i]! - my);
+      flakes.age[i] = old;
+    }
     flakes.life[i] = options.life * (1 + options.lifeVariation * (2 * r(6) - 1));
     flakes.red[i] = c[cell * 4]!;
     flakes.green[i] = c[cell * 4 + 1]!;

@@ -53,14 +53,7 @@ export function inLightOf(
     row: row.row,
     run([below, { light }, matte]: [Picture, Layers, Plane | undefined], arena: Arena, owned) {
       if (!light) return below;
-      return lightThings(
-        below,
-        light,
-        own,
-        { subject: matte ?? null, tall, scale: 1 / scene.factor },
-        arena,
-        owned(0),
-      );
+      return lightThings(below, light, own, { subject: matte ?? null, tall, scale: 1 / scene.factor }, arena, owned(0));
     },
   };
 }

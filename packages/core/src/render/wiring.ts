@@ -93,7 +93,9 @@ export function wire(
     const input = e.inputs[name]!;
     if (input.kind === 'mount' || input.kind === 'aim') {
       const id = without.includes(name) ? null : row[input.kind],
-        found: Frame | null = id ? scene.mounts.at(id, input.at === 'start' ? row.first : frame, row.subject?.id) : null;
+        found: Frame | null = id
+          ? scene.mounts.at(id, input.at === 'start' ? row.first : input.at === 'before' ? frame - 1 : frame, row.subject?.id)
+          : null;
       if (!found && !input.optional) out.missing = true;
       out.ready[name] = (found ?? pictureFrame(e.origin, scene.shot.width, scene.shot.height)).resized(scale);
       continue;

@@ -38,14 +38,17 @@ export function moveTwin(f: FlakeTwin, p: Numbers, stirred = 1): FlakeTwin {
 /** Cover of one shape (16 numbers, see assembly/flakes.ts) at the middle of a pixel. */
 export function coverTwin(shape: Numbers, px: number, py: number): number {
   const [x, y, c, s, length, long, broad, hard, cover, , , droop] = Array.from(shape) as [
-    ...[number, number, number, number, number, number, number, number, number, number, number, number],
-  ];
+      ...[number, number, number, number, number, number, number, number, number, number, number, number],
+    ],
+    taper = shape[15]!;
   const dx = px + 0.5 - x,
     dy = py + 0.5 - y,
     a = Math.abs(dx * c + dy * s),
     u = (a - length) * long,
-    v = (dy * c - dx * s + a * droop) * broad;
-  return unit(0.5 - (Math.hypot(u, v) - 1) * hard) * cover;
+    v = (dy * c - dx * s + a * droop) * broad,
+    signed = (dx * c + dy * s) * long,
+    d = taper > 0 ? Math.max(Math.abs(signed), Math.abs(v) * (1 + taper) + taper * signed) : Math.hypot(u, v);
+  return unit(0.5 - (d - 1) * hard) * cover;
 }
 /** All shapes of one side, in their order, over nothing. */
 export function drawTwin(shapes: Float32Array<ArrayBufferLike>, behind: boolean, out: Float32Array, width: number, height: number): void {
@@ -57,7 +60,7 @@ export function drawTwin(shapes: Float32Array<ArrayBufferLike>, behind: boolean,
         const cover = coverTwin(shape, x, y);
         for (let c = 0; c < 4; c++) {
           const at = (y * width + x) * 4 + c;
-          out[at] = out[at]! * (1 - cover) + shape[12 + c]! * cover;
+          out[at] = out[at]! * (1 - cover) + (c < 3 ? shape[12 + c]! : 1) * cover;
         }
       }
   }
