@@ -49,6 +49,19 @@ const params = {
     help: 'Loss of light from frame to frame until the next redraw.',
     group: 'Time',
   }),
+  holds: param.share({
+    default: 60,
+    title: 'Form that holds',
+    help: 'Share of its way and of its branches that stays from one redraw to the next, %.',
+    group: 'Time',
+    rare: true,
+  }),
+  afterglow: param.share({
+    default: 25,
+    title: 'Afterglow',
+    help: 'Light that lingers on its way when it is no longer seen, until the next redraw, %.',
+    group: 'Time',
+  }),
   branches: param.number({
     default: 5,
     title: 'Branches',
@@ -131,17 +144,29 @@ export function jaggedWay(
   return { x, y };
 }
 
+/** A way that stays by a share where the first one went. */
+function heldWay(way: ReturnType<typeof jaggedWay>, first: ReturnType<typeof jaggedWay>, share: number): ReturnType<typeof jaggedWay> {
+  if (share > 0)
+    for (let i = 0; i < way.x.length; i++) {
+      way.x[i]! += share * (first.x[i]! - way.x[i]!);
+      way.y[i]! += share * (first.y[i]! - way.y[i]!);
+    }
+  return way;
+}
+
 /** Main way and branches of one drawing, in the picture's pixels. */
 function strokesOf(v: V, from: readonly [number, number], to: readonly [number, number], drawing: number, scale: number): Stroke[] {
   const seed = hash(v.seed, drawing, 3),
     long = hypot(to[0] - from[0], to[1] - from[1]),
     // Pieces of about ten whole-shot pixels, so that a draft has the same way.
     levels = Math.max(3, Math.min(7, Math.round(log(Math.max(8, long / scale / 10)) * 1.4426950408889634))),
-    main = jaggedWay(from, to, v.jagged, levels, seed),
+    main = heldWay(jaggedWay(from, to, v.jagged, levels, seed), jaggedWay(from, to, v.jagged, levels, hash(v.seed, 0, 3)), v.holds),
     n = main.x.length - 1,
     out: Stroke[] = [{ ...main, width: [v.core, v.core * (1 - v.taper)], power: 1 }];
   for (let k = 0; k < Math.round(v.branches); k++) {
-    const u = (channel: number) => uniform(seed, k, channel, 5),
+    // A branch that holds is of the first drawing for good.
+    const own = uniform(v.seed, k, 6) < v.holds ? hash(v.seed, 0, 3) : seed,
+      u = (channel: number) => uniform(own, k, channel, 5),
       at = Math.floor((0.06 + 0.8 * u(1)) * n),
       next = Math.min(n, at + Math.max(1, n >> 3)),
       dx = main.x[next]! - main.x[at]!,
@@ -152,19 +177,22 @@ function strokesOf(v: V, from: readonly [number, number], to: readonly [number, 
       c = cos(turn),
       s = sin(turn),
       end = [main.x[at]! + ((dx * c - dy * s) / d) * reach, main.y[at]! + ((dx * s + dy * c) / d) * reach] as const,
-      way = jaggedWay([main.x[at]!, main.y[at]!], end, v.jagged * 1.2, Math.max(2, levels - 1), hash(seed, k, 9)),
+      way = jaggedWay([main.x[at]!, main.y[at]!], end, v.jagged * 1.2, Math.max(2, levels - 1), hash(own, k, 9)),
       wide = v.core * (1 - v.taper * (at / n)) * 0.55;
     out.push({ ...way, width: [wide, wide * 0.15], power: 0.7 });
   }
   return out;
 }
 
+/** Part of the afterglow that goes in a frame, as an exponent. */
+const AFTER = 0.4;
+
 /** A forked bolt from one mount to another, or to a place, drawn anew every few frames. */
 export const bolt = effect({
   type: 'bolt',
   version: 2,
-  // It lit nothing.
-  upgrade: ({ values, curves }) => ({ values: { ...values, ...throwsNothing, surround: 0 }, curves }),
+  // It lit nothing, and each drawing was another one.
+  upgrade: ({ values, curves }) => ({ values: { ...values, ...throwsNothing, surround: 0, holds: 0, afterglow: 0 }, curves }),
   title: 'Bolt',
   summary: 'A forked bolt from one mount to another, or to a place, drawn anew every few frames.',
   recipes,
@@ -178,14 +206,16 @@ export const bolt = effect({
   suggest: aimSuggested,
   params,
   inputs: { mount: { kind: 'mount', optional: true, title: 'Mount' }, aim: { kind: 'aim', optional: true, title: 'Aims at' } },
-  idle: (v, frameInRow) => v.strength <= 0 || frameInRow % Math.max(1, Math.round(v.every)) >= Math.round(v.shows),
+  idle: (v, frameInRow) => v.strength <= 0 || (v.afterglow <= 0 && frameInRow % Math.max(1, Math.round(v.every)) >= Math.round(v.shows)),
   render(draw, v, { mount, aim }) {
     const { pictures, width, height, scale, frameInRow } = draw,
       every = Math.max(1, Math.round(v.every)),
       since = frameInRow % every;
     const ends = endsOf(v, mount, aim);
-    if (!ends || since >= Math.round(v.shows)) return {};
-    const power = v.strength * exp(-2.2 * v.fades * since),
+    const after = since - Math.round(v.shows);
+    if (!ends || (after >= 0 && v.afterglow <= 0)) return {};
+    const shown = v.strength * exp(-2.2 * v.fades * since),
+      power = after >= 0 ? v.afterglow * v.strength * exp(-AFTER * after) : shown,
       light = pictures.takePicture(width, height);
     pictures.run('clear', height, light.address!, width * 4);
     strokeLight(
@@ -194,7 +224,8 @@ export const bolt = effect({
         ...s,
         power: s.power * power,
       })),
-      v.coreColour,
+      // What lingers is the air that it went through, in the colour of its halo.
+      after >= 0 ? v.haloColour : v.coreColour,
     );
     addHalo(light, v.halo * ends.grown, v.haloStrength, v.haloColour, draw);
     const flash = since === 0 ? v.flash : 0;

@@ -24,7 +24,7 @@ export const laneTitles: Record<Lane, string> = {
 export const lanes: readonly Lane[] = ['whole', 'foreground', 'front', 'on', 'behind', 'background'];
 
 /**
- * `pattern` is the matte whose values say in which order something arrives. `mount` and `aim` are the frames of what the row hangs on and of what it reaches for; where an optional one is not there, the picture's own frame
+ * `pattern` is the matte whose values say in which order something arrives, or by how much it is bent. `mount` and `aim` are the frames of what the row hangs on and of what it reaches for; where an optional one is not there, the picture's own frame
  * stands in. `element` is all pictures of the clip that the row uses, small and in their own shape; `moment` is what its own parameters of time (see
  * `placing/retime.ts`) show of it at the frame, at the draft's size and in its own shape; `plates` and
  * `mattes` are those of the frames that the effect's `times` names.
@@ -129,6 +129,8 @@ export interface RowFacts<V> {
   mount: boolean;
   aim: boolean;
   element: boolean;
+  /** A matte whose values are its pattern. */
+  pattern: boolean;
   values: V;
 }
 /** A problem that an effect can have on a row. */

@@ -1,8 +1,11 @@
-import { smoothstep } from '../image/exactMath';
+import type { Pictures } from '../image/arena';
+import { blur, weighedSum } from '../image/blur';
+import { clamp, smoothstep } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
-import type { Plane } from '../image/picture';
+import type { Picture, Plane } from '../image/picture';
 import { warp } from '../image/warp';
-import { param } from '../params/describe';
+import type { Frame } from '../motion/frame';
+import { param, type Values } from '../params/describe';
 import { beyondEdge } from './beyondEdge';
 import { effect, type Draw } from './describe';
 import { recipes } from './recipes/displace';
@@ -13,7 +16,7 @@ export const displace = effect({
   version: 1,
   title: 'Displace',
   recipes,
-  summary: 'Heat haze, a ripple or a shock ring on the picture below.',
+  summary: 'Heat haze, a ripple, a shock ring or the slopes of a matte on the picture below.',
   shown: { on: 'lantern' },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   facts: ['frame', 'frameInRow'],
@@ -29,9 +32,9 @@ export const displace = effect({
   params: {
     by: param.choice({
       default: 'heat haze',
-      of: ['heat haze', 'ripple', 'shock ring'],
+      of: ['heat haze', 'ripple', 'shock ring', 'a matte'],
       title: 'Pattern',
-      help: 'Heat haze, a ripple that runs out from the place, or one ring that does so from the first frame on.',
+      help: 'Heat haze, a ripple that runs out from the place, one ring that does so from the first frame on, or the slopes of a matte, as of glass.',
     }),
     strength: param.length({
       default: 6,
@@ -44,7 +47,7 @@ export const displace = effect({
       default: 40,
       title: 'Wavelength',
       range: [2, 800],
-      help: 'Size of the wobbles, distance from crest to crest, or half the width of the ring, px.',
+      help: 'Size of the wobbles, distance from crest to crest, half the width of the ring, or softness of the matte, px.',
     }),
     speed: param.length({
       default: 3,
@@ -65,36 +68,52 @@ export const displace = effect({
       range: [0, 3000],
       help: 'Radius at which the displacement has faded out, px; 0 = everywhere.',
     }),
+    sideways: param.share({
+      default: 100,
+      title: 'Sideways amount',
+      range: [0, 200],
+      help: 'Share of the move to the sides, %.',
+      rare: true,
+    }),
+    upDown: param.share({
+      default: 100,
+      title: 'Up and down amount',
+      range: [0, 200],
+      help: 'Share of the move up and down, %.',
+      rare: true,
+    }),
+    dispersion: param.share({
+      default: 0,
+      title: 'Dispersion',
+      help: 'Difference between the moves of red and blue, % of the move: glass bends blue more.',
+    }),
     edge: beyondEdge,
     seed: param.seed({ default: 3, title: 'Seed', rare: true }),
   },
-  inputs: { below: { kind: 'below', title: 'Picture below' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  inputs: {
+    below: { kind: 'below', title: 'Picture below' },
+    mount: { kind: 'mount', optional: true, title: 'Mount' },
+    pattern: { kind: 'pattern', optional: true, title: 'Displaced by' },
+  },
+  without: (v) => (v.by === 'a matte' ? [] : ['pattern']),
   idle: (v) => v.strength <= 0,
-  render(draw, v, { below, mount }) {
-    const { pictures, width, height } = draw,
-      dx = pictures.takePlane(width, height),
-      dy = pictures.takePlane(width, height),
-      [cx, cy] = mount.toPicture(v.place),
-      grown = mount.scaleAt(v.place),
-      radius = v.radius * grown,
-      strength = v.strength * grown,
-      waves = 1 / Math.max(0.5, v.size),
-      moved = draw.frame * v.speed;
-    if (v.by === 'heat haze') {
-      const wobble = wobbleGrid(draw, waves, moved, v.seed, radius > 0 ? [cy - radius, cy + radius] : [0, height]);
-      withAddresses(pictures, [wobble.x, wobble.y, dx, dy], (x, y, toX, toY) =>
-        pictures.run('spreadWobble', height, x!, y!, wobble.x.width, wobble.step, cx, cy, radius, strength, toX!, toY!, width),
-      );
-      pictures.give(wobble.x);
-      pictures.give(wobble.y);
-    } else if (v.by === 'shock ring') ringOut(dx, dy, [cx, cy], v.speed * grown * (draw.frameInRow + 1), v.size * grown, radius, strength);
-    else
-      withAddresses(pictures, [dx, dy], (toX, toY) =>
-        pictures.run('spreadRipple', height, cx, cy, radius, strength, waves / grown, moved * grown, toX!, toY!, width),
-      );
-    const changed = warp(below, dx, dy, v.edge, pictures);
-    pictures.give(dx);
-    pictures.give(dy);
+  render(draw, v, { below, mount, pattern }) {
+    if (v.by === 'a matte' && !pattern) return {};
+    const { pictures } = draw,
+      moved = (share: number): Picture => {
+        const [dx, dy] = fieldOf(draw, { ...v, strength: share * v.strength }, mount, pattern),
+          out = warp(below, dx, dy, v.edge, pictures);
+        pictures.give(dx);
+        pictures.give(dy);
+        return out;
+      };
+    if (v.dispersion <= 0) return { changed: moved(1) };
+    // Each colour by its own move: fields are proportional to the strength.
+    const [red, green, blue] = [moved(1 - v.dispersion / 2), moved(1), moved(1 + v.dispersion / 2)],
+      two = weighedSum(red, [1, 0, 0, 0], green, [0, 1, 0, 1], pictures, red),
+      changed = weighedSum(two, [1, 1, 0, 1], blue, [0, 0, 1, 0], pictures, two);
+    pictures.give(green);
+    pictures.give(blue);
     return { changed };
   },
   // The waves reach as far as the radius; what they have passed lies within, with an edge as soft as a wave.
@@ -111,11 +130,91 @@ export const displace = effect({
       }
     return out;
   },
+  checks: [
+    {
+      id: 'no-pattern',
+      find: ({ pattern, name, values }) =>
+        pattern || values.by !== 'a matte'
+          ? null
+          : {
+              text: `${name} displaces by a matte, and has none.`,
+              fix: 'Choose a matte in its settings; a luma key of any clip gives one.',
+            },
+    },
+  ],
   handles: [
     { shape: 'point', moves: 'place' },
     { shape: 'radius', sets: 'radius', about: 'place' },
   ],
 });
+
+/** Where each pixel is taken from, relative to itself, pixels. */
+function fieldOf(
+  draw: Draw<'frame' | 'frameInRow'>,
+  v: Values<typeof displace.params>,
+  mount: Frame,
+  pattern: Plane | null,
+): [dx: Plane, dy: Plane] {
+  const { pictures, width, height } = draw,
+    dx = pictures.takePlane(width, height),
+    dy = pictures.takePlane(width, height),
+    [cx, cy] = mount.toPicture(v.place),
+    grown = mount.scaleAt(v.place),
+    radius = v.radius * grown,
+    strength = v.strength * grown,
+    waves = 1 / Math.max(0.5, v.size),
+    moved = draw.frame * v.speed;
+  if (v.by === 'heat haze') {
+    const wobble = wobbleGrid(draw, waves, moved, v.seed, radius > 0 ? [cy - radius, cy + radius] : [0, height]);
+    withAddresses(pictures, [wobble.x, wobble.y, dx, dy], (x, y, toX, toY) =>
+      pictures.run('spreadWobble', height, x!, y!, wobble.x.width, wobble.step, cx, cy, radius, strength, toX!, toY!, width),
+    );
+    pictures.give(wobble.x);
+    pictures.give(wobble.y);
+  } else if (v.by === 'shock ring') ringOut(dx, dy, [cx, cy], v.speed * grown * (draw.frameInRow + 1), v.size * grown, radius, strength);
+  else if (v.by === 'a matte') bySlopes(dx, dy, pattern!, [cx, cy], v.size, radius, strength, pictures);
+  else
+    withAddresses(pictures, [dx, dy], (toX, toY) =>
+      pictures.run('spreadRipple', height, cx, cy, radius, strength, waves / grown, moved * grown, toX!, toY!, width),
+    );
+  for (const [plane, share] of [
+    [dx, v.sideways],
+    [dy, v.upDown],
+  ] as const)
+    if (share !== 1) for (let p = 0; p < plane.data.length; p++) plane.data[p]! *= share;
+  return [dx, dy];
+}
+
+/**
+ * The slopes of a matte, made soft, as those of a pane of glass: a rise from 0 to 1 over `size` pixels moves by `strength`, and none by more. It fades out to the radius
+ * (0: everywhere).
+ */
+function bySlopes(
+  dx: Plane,
+  dy: Plane,
+  pattern: Plane,
+  [cx, cy]: readonly [number, number],
+  size: number,
+  radius: number,
+  strength: number,
+  pictures: Pictures,
+): void {
+  const { width, height } = dx,
+    soft = blur(pattern, Math.max(0.5, size / 4), pictures),
+    s = soft.data,
+    k = (strength * size) / 2,
+    held = (m: number) => clamp(k * m, -strength, strength);
+  for (let y = 0, p = 0; y < height; y++)
+    for (let x = 0; x < width; x++, p++) {
+      const px = x + 0.5 - cx,
+        py = y + 0.5 - cy,
+        near = radius > 0 ? Math.max(0, 1 - (px * px + py * py) / (radius * radius)) : 1,
+        fade = near * near;
+      dx.data[p] = fade > 0 ? fade * held(s[x < width - 1 ? p + 1 : p]! - s[x > 0 ? p - 1 : p]!) : 0;
+      dy.data[p] = fade > 0 ? fade * held(s[y < height - 1 ? p + width : p]! - s[y > 0 ? p - width : p]!) : 0;
+    }
+  pictures.give(soft);
+}
 
 /**
  * Wobble of rising air, each side within -1..1. It lives in the world: it does not travel with the mount. The noise is soft, so it is made on a

@@ -223,6 +223,42 @@ test('a shock ring runs outwards from the first frame on, pushes outwards, fades
   expect(at(20).push).toBeLessThan(0.01);
 });
 
+describe('a displacement by a matte', () => {
+  const e = effects.displace!,
+    /** Where each pixel of a coordinate picture was taken from, red, green and blue apart. */
+    taken = (stored: object, pattern: ((x: number, y: number) => number) | null) => {
+      const below = arena.takePicture(96, 64);
+      for (let p = 0; p < 96 * 64; p++) below.data.set([(p % 96) + 0.5, (p % 96) + 0.5, (p % 96) + 0.5, 1], p * 4);
+      const plane = arena.takePlane(96, 64);
+      for (let p = 0; p < 96 * 64; p++) plane.data[p] = pattern ? pattern(p % 96, Math.floor(p / 96)) : 0;
+      const v = valuesAt(e.params, { ...defaultsOf(e.params), by: 'a matte', strength: 6, size: 16, radius: 0, ...stored }, {}, 0, 1),
+        { changed } = e.render(
+          draw(96, 64),
+          v as never,
+          { below, mount: pose, pattern: pattern ? plane : null } as never,
+          undefined as never,
+        ),
+        out = changed && ([0, 1, 2].map((c) => changed.data[(32 * 96 + 48) * 4 + c]! - 48.5) as [number, number, number]);
+      arena.reset();
+      return out;
+    };
+  const ramp = (x: number) => Math.min(1, Math.max(0, (x - 40) / 16));
+
+  test('goes by its slopes: a rise over the wavelength moves by the strength, an even matte by nothing', () => {
+    expect(taken({}, ramp)![0]).toBeCloseTo(6, 0);
+    expect(taken({}, () => 0.7)![0]).toBeCloseTo(0, 5);
+    expect(taken({}, (x) => (x < 48 ? 0 : 1))![0]).toBeLessThanOrEqual(6);
+    expect(taken({}, null)).toBeUndefined();
+  });
+  test('moves by each axis as much as it says, and blue more than red where it disperses', () => {
+    expect(taken({ sideways: 50 }, ramp)![0]).toBeCloseTo(taken({}, ramp)![0] / 2, 2);
+    expect(taken({ sideways: 0 }, ramp)![0]).toBeCloseTo(0, 5);
+    const [red, green, blue] = taken({ dispersion: 40 }, ramp)!;
+    expect(red / green).toBeCloseTo(0.8, 1);
+    expect(blue / green).toBeCloseTo(1.2, 1);
+  });
+});
+
 test('docs/effects.md says what the descriptions say', () => {
   expect(readFileSync(join(process.cwd(), 'docs', 'effects.md'), 'utf8')).toBe(effectsDocument());
 });

@@ -55,7 +55,7 @@ describe('bolt', () => {
     for (let i = 0; i <= n; i++) expect(straight.y[i]).toBeCloseTo(straight.x[i]! * 0.4, 6);
   });
   const read = { mount: standing(20, 60), aim: standing(140, 60) },
-    plain = { flash: 0, halo: 0, jagged: 0, branches: 0, fades: 0 };
+    plain = { flash: 0, halo: 0, jagged: 0, branches: 0, fades: 0, afterglow: 0 };
   test('is redrawn every n frames and shows for as many as it says', () => {
     const light = (frameInRow: number) => give(bolt, { ...plain, jagged: 30, every: 4, shows: 2 }, read, { frameInRow }).light;
     expect(light(2)).toBeUndefined();
@@ -63,6 +63,29 @@ describe('bolt', () => {
     const [a, b, c] = [light(0)!, light(1)!, light(4)!];
     expect([...a.data]).toEqual([...b.data]);
     expect([...a.data]).not.toEqual([...c.data]);
+  });
+  test('glows on in the colour of its halo until the next drawing, fainter from frame to frame', () => {
+    const light = (frameInRow: number) =>
+        give(bolt, { ...plain, every: 8, shows: 2, afterglow: 40, haloColour: '#0000ff' }, read, { frameInRow }).light!,
+      blue = (p: Picture) => p.data.reduce((n, v, i) => (i % 4 === 2 ? n + v : n), 0),
+      [shown, just, later, next] = [light(1), light(2), light(5), light(8)];
+    expect(blue(just)).toBeLessThan(0.5 * blue(shown));
+    expect(blue(later)).toBeLessThan(0.6 * blue(just));
+    expect(blue(later)).toBeGreaterThan(0);
+    expect(at(just, 80, 60)).toBe(0);
+    expect(just.data[(60 * WIDTH + 80) * 4 + 2]).toBeGreaterThan(0.1);
+    expect(blue(next)).toBeGreaterThan(0.8 * blue(light(0)));
+  });
+  test('form that holds leaves the bolt alike from drawing to drawing', () => {
+    const light = (frameInRow: number, holds: number) =>
+        give(bolt, { ...plain, jagged: 30, branches: 12, holds }, read, { frameInRow }).light!,
+      apart = (holds: number) => {
+        const [a, b] = [light(0, holds), light(3, holds)];
+        return a.data.reduce((n, v, i) => n + Math.abs(v - b.data[i]!), 0);
+      };
+    expect(apart(100)).toBe(0);
+    expect(apart(80)).toBeLessThan(0.9 * apart(0));
+    expect(apart(0)).toBeGreaterThan(1);
   });
   test('runs from mount to aim, forks, and half the size carries the same light', () => {
     const light = give(bolt, { ...plain, taper: 0 }, read).light!;

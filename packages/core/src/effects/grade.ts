@@ -2,6 +2,7 @@ import { exp, pow } from '../image/exactMath';
 import { gradeCurves, gradeMatrix, type ColourMatrix } from '../image/grade';
 import { param, type Values } from '../params/describe';
 import { effect } from './describe';
+import { recipes } from './recipes/grade';
 
 const params = {
   exposure: param.number({
@@ -70,6 +71,7 @@ export const grade = effect({
   version: 1,
   title: 'Grade',
   summary: 'Exposure, balance, saturation and tone of the picture below.',
+  recipes,
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   origin: 'middle',
   params,

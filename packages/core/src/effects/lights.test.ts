@@ -144,6 +144,7 @@ describe('beam', () => {
       mount: true,
       aim: false,
       element: false,
+      pattern: false,
       values: { to: 'what it aims at' } as never,
     };
     expect(beam.checks!.find((c) => c.id === 'no-target')!.find(facts)?.text).toMatch(/aims at nothing/);

@@ -49,6 +49,7 @@ function ofEffect({ row, from, to }: Looked): Found[] {
     mount: row.mount !== null,
     aim: row.aim !== null,
     element: row.element !== null,
+    pattern: row.pattern !== null,
   };
   // What its curves mend later on is no problem: a rate that rises from nothing is one.
   const frames = [from, (from + to) >> 1, to];

@@ -81,7 +81,7 @@ export const references: readonly Reference[] = [
   { of: 'row', field: 'clip', names: 'clip', then: 'cleared', use: (name) => `picture of ${name}` },
   { of: 'row', field: 'matte', names: 'matte', then: 'cleared', use: itself },
   { of: 'row', field: 'source', names: 'matte', then: 'cleared', use: itself },
-  { of: 'row', field: 'pattern', names: 'matte', then: 'cleared', use: (name) => `order of ${name}` },
+  { of: 'row', field: 'pattern', names: 'matte', then: 'cleared', use: (name) => `pattern of ${name}` },
   { of: 'row', field: 'under', names: 'matte', then: 'cleared', use: itself },
   { of: 'row', field: 'group', names: 'group', then: 'cleared', use: itself },
   { of: 'group', field: 'mount', names: 'mount', then: 'cleared', use: itself },

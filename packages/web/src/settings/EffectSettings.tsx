@@ -36,7 +36,7 @@ import { TextField } from './CueSettings';
 import { ChoiceField, NumberField, PairField } from './fields';
 import { Carried } from './Carried';
 import { StartsWith } from './StartsWith';
-import { FrontSettings } from './FrontSettings';
+import { FrontSettings, PatternMatte } from './FrontSettings';
 import { Freeze } from './Freeze';
 import { ParamFields, type ParamTarget } from './ParamFields';
 import { TestStrip } from './TestStrip';
@@ -209,7 +209,18 @@ export function EffectSettings({ id }: { id: string }) {
           onChange={(gate) => edit(changeRow(id, { gate: gate || null }, 'Change gate'))}
         />
       )}
-      {effect.arrives && <FrontSettings row={row} />}
+      {effect.arrives ? (
+        <FrontSettings row={row} />
+      ) : (
+        uses('pattern') && (
+          <PatternMatte
+            row={row}
+            label="Displaced by"
+            help="The slopes of this matte move the picture; a luma key of any clip gives one."
+            undo="Choose matte"
+          />
+        )
+      )}
       {uses('aim') && (
         <ChoiceField
           label="Aims at"

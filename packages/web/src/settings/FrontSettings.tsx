@@ -7,7 +7,16 @@ import { ChoiceField } from './fields';
 
 /** How the front of an arrival goes where no formula says it: by lines that were painted for frames, or by the values of a matte. */
 export function FrontSettings({ row }: { row: Row }) {
-  return row.values.shape === 'strokes' ? <FrontStrokes row={row} /> : row.values.shape === 'a matte' ? <FrontMatte row={row} /> : null;
+  return row.values.shape === 'strokes' ? (
+    <FrontStrokes row={row} />
+  ) : row.values.shape === 'a matte' ? (
+    <PatternMatte
+      row={row}
+      label="Order from"
+      help="Where this matte is bright the front comes first; a luma key of any clip gives one. Without a matte it goes outwards from its start point."
+      undo="Choose order"
+    />
+  ) : null;
 }
 
 function FrontStrokes({ row }: { row: Row }) {
@@ -60,18 +69,19 @@ function FrontStrokes({ row }: { row: Row }) {
   );
 }
 
-function FrontMatte({ row }: { row: Row }) {
+/** Chooses the matte whose values an effect goes by. */
+export function PatternMatte({ row, label, help, undo }: { row: Row; label: string; help: string; undo: string }) {
   const shot = useDocument(),
     { edit } = useParts('edit'),
     mattes = offeredMattes(shot, row.subject);
   return (
     <ChoiceField
-      label="Order from"
-      help="Where this matte is bright the front comes first; a luma key of any clip gives one. Without a matte it goes outwards from its start point."
+      label={label}
+      help={help}
       value={row.pattern ?? ''}
       of={['', ...mattes.map((m) => m.id)]}
       words={Object.fromEntries([['', 'no matte'], ...mattes.map((m) => [m.id, m.name])])}
-      onChange={(pattern) => edit(changeRow(row.id, { pattern: pattern || null }, 'Choose order'))}
+      onChange={(pattern) => edit(changeRow(row.id, { pattern: pattern || null }, undo))}
     />
   );
 }

@@ -15,4 +15,8 @@ export const recipes: readonly OwnRecipe[] = [
     length: 44,
   },
   { name: 'The charge goes off', values: { by: 'shock ring', strength: 26, size: 60, speed: 18, radius: 520 }, length: 30 },
+  {
+    name: 'Through old glass',
+    values: { by: 'a matte', strength: 14, size: 24, radius: 0, dispersion: 35 },
+  },
 ];
