@@ -15,7 +15,7 @@ function section(e: Effect): string {
   return [
     `## ${e.title}`,
     '',
-    `![${e.title} as it comes, on TW_010](effects/${e.type}.jpg)`,
+    `![${e.title} as it comes, at dusk and in daylight](effects/${e.type}.jpg)`,
     '',
     `${e.summary} Stands in: ${e.lanes.map((l) => laneTitles[l]).join(', ')}. Reads: ${inputs.join(', ')}.${e.history ? ' Has a past: a frame is reached by way of those before it.' : ''}`,
     '',

@@ -1,5 +1,5 @@
 /**
- * Draws each effect as it comes, on the demo's shots, for docs/effects.md: `npm run docs:pictures [-- TYPE …] [-- --recipes --out DIR]`. With
+ * Draws each effect as it comes, at dusk on TW_010 and in daylight in the chart room of TW_050, for docs/effects.md: `npm run docs:pictures [-- TYPE …] [-- --recipes --out DIR]`. With
  * --recipes every recipe is drawn instead, to look at.
  */
 import { mkdirSync, readFileSync } from 'node:fs';
@@ -9,7 +9,7 @@ import { effects, type Lane } from '@wraithos/core/effects';
 import { encodeCodes } from '@wraithos/core/image';
 import { ownRecipes, ownRecipesFor, rowFromRecipe, suggestedValues } from '@wraithos/core/recipes';
 import { FrameRenderer } from '@wraithos/core/render';
-import { addRow, applyEdit, clipOf, readShot, type Shot } from '@wraithos/core/shot';
+import { addRow, addTrack, applyEdit, clipOf, readShot, type Shot } from '@wraithos/core/shot';
 import { bandThreads, computingThreads, fileSources, probe } from '@wraithos/runtime';
 
 /** Frames of TW_010: the lantern is up. What happens at a moment has begun some frames before. */
@@ -29,17 +29,29 @@ function bare(): Shot {
 const laneOf = (type: string): Lane => effects[type]!.lanes[0]!;
 const mountOn = (shot: Shot, track: string): string | null => Object.values(shot.mounts).find((m) => m.track === track)?.id ?? null;
 
-async function withEffect(type: string): Promise<Shot> {
-  const shot = bare(),
-    track = trackFor(type),
+/** TW_050 finished without its rows, with places that are set by hand on the lantern and the chest, as they are at the frame that is drawn. */
+const dayPath = join(media, 'TW_050', 'finished.json'),
+  DAY = 1060;
+function bareDay(): Shot {
+  const shot = readShot(JSON.parse(readFileSync(dayPath, 'utf8'))),
+    hand = (id: string, name: string, at: [number, number]) =>
+      addTrack({ id, name, kind: 'hand', clip: Object.keys(shot.clips)[0]!, at, frame: 0 });
+  return [hand('t1', 'Chest', [676, 330]), hand('t2', 'Lantern', [622, 470])].reduce((s, made) => applyEdit(s, made).shot, {
+    ...shot,
+    rows: {},
+  });
+}
+
+async function withEffect(type: string, shot: Shot, begins: number): Promise<Shot> {
+  const track = trackFor(type),
     lane = laneOf(type),
     own = lane === 'on' || lane === 'front' || lane === 'behind';
-  const { values, curves, start, length } = suggestedValues(type, shot, track, effects[type]!.shown?.begins ?? BEGINS);
+  const { values, curves, start, length } = suggestedValues(type, shot, track, begins);
   const made = addRow({
     id: 'r1',
     effect: type,
     lane,
-    subject: own ? 's1' : null,
+    subject: own ? Object.keys(shot.subjects)[0]! : null,
     track,
     values: { ...values, ...effects[type]!.shown?.values },
     curves,
@@ -71,15 +83,23 @@ async function picture(renderer: FrameRenderer, shot: Shot, frame: number): Prom
 
 mkdirSync(out, { recursive: true });
 try {
-  const renderer = new FrameRenderer(fileSources(path), { width: 1280, height: 720 }, 400 * 2 ** 20, undefined, true, helpers);
+  const byDay = new FrameRenderer(fileSources(dayPath), { width: 1280, height: 720 }, 400 * 2 ** 20, undefined, true),
+    renderer = new FrameRenderer(fileSources(path), { width: 1280, height: 720 }, 400 * 2 ** 20, undefined, true, helpers);
   for (const type of Object.keys(effects)) {
     if (wanted.length && !wanted.includes(type)) continue;
     const frame = effects[type]!.shown?.frame ?? USUAL;
     if (!recipes) {
-      await (
-        await picture(renderer, await withEffect(type), frame)
-      )
-        .resize(640, 360, { kernel: 'lanczos3' })
+      const begins = effects[type]!.shown?.begins ?? BEGINS,
+        half = async (from: FrameRenderer, shot: Shot, at: number) =>
+          (await picture(from, shot, at)).resize(480, 270, { kernel: 'lanczos3' }).png().toBuffer(),
+        dusk = await half(renderer, await withEffect(type, bare(), begins), frame),
+        // As long after its beginning as at dusk.
+        dayBegins = Math.max(1001, DAY - (frame - begins)),
+        // What takes the whole picture along with its mount shows nothing there: no camera moves.
+        still = Object.values(effects[type]!.inputs).some((input) => input.kind === 'mount' && !input.optional),
+        day = still ? null : await half(byDay, await withEffect(type, bareDay(), dayBegins), DAY);
+      await sharp({ create: { width: day ? 964 : 480, height: 270, channels: 3, background: '#000000' } })
+        .composite([{ input: dusk, left: 0, top: 0 }, ...(day ? [{ input: day, left: 484, top: 0 }] : [])])
         .jpeg({ quality: 82 })
         .toFile(join(out, `${type}.jpg`));
       console.error(type);

@@ -17,7 +17,8 @@ export const displace = effect({
   title: 'Displace',
   recipes,
   summary: 'Heat haze, a ripple, a shock ring or the slopes of a matte on the picture below.',
-  shown: { on: 'lantern' },
+  // Its defaults are haze that is seen as it moves.
+  shown: { on: 'lantern', values: { by: 'ripple', strength: 16, size: 48, radius: 300 } },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   facts: ['frame', 'frameInRow'],
   origin: 'middle',

@@ -72,6 +72,7 @@ export const grade = effect({
   title: 'Grade',
   summary: 'Exposure, balance, saturation and tone of the picture below.',
   recipes,
+  shown: { values: { exposure: -0.8, warmth: -38, saturation: 62, contrast: 112 } },
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   origin: 'middle',
   params,
