@@ -41,6 +41,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
       subjectMetres: 1.76,
       traces: true,
       strokes: [],
+      cues: [],
     });
     const values = (frameInRow: number) =>
         valuesAt(e.params, { ...defaultsOf(e.params), ...('progress' in e.params ? { progress: 2 * frameInRow } : {}) }, {}, 0, 1) as never,
@@ -76,7 +77,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
       ...copies(),
       run() {
         const now = e.history?.step(from, values(at + 1), values(at), read([]), draw(at + 1, true)) ?? from,
-          layers = e.render(draw(at), values(at), read(e.times?.(values(at), 1001 + at, 1001) ?? []), now as never);
+          layers = e.render(draw(at), values(at), read(e.times?.(values(at), 1001 + at, 1001, []) ?? []), now as never);
         for (const raster of Object.values(layers) as Raster[]) if (raster && !kept.has(raster)) arena.give(raster);
       },
     };

@@ -23,6 +23,7 @@ export const drawOn = (pictures: Pictures, width: number, height: number, more: 
   subjectMetres: 1.7,
   traces: false,
   strokes: [],
+  cues: [],
   ...more,
 });
 

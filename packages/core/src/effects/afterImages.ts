@@ -13,9 +13,9 @@ import { recipes } from './recipes/afterImages';
 const params = {
   kind: param.choice({
     default: 'trailing',
-    of: ['trailing', 'left standing', 'same pose'],
+    of: ['trailing', 'left standing', 'at cues', 'same pose'],
     title: 'Kind',
-    help: 'Earlier poses that follow; poses stamped one after another that stay; or copies of the pose of now.',
+    help: 'Earlier poses that follow; poses stamped one after another that stay; poses stamped at each cue within the effect; or copies of the pose of now.',
   }),
   count: param.number({ default: 4, title: 'Count', unit: 'images', help: 'Number of images.', range: [1, 12], step: 1, curve: false }),
   every: param.number({
@@ -81,7 +81,7 @@ const params = {
     step: 1,
     help: 'Frames that an image stays; 0 = as long as the effect.',
     group: 'Look',
-    when: { param: 'kind', is: ['left standing'] },
+    when: { param: 'kind', is: ['left standing', 'at cues'] },
   }),
   tint: param.share({ default: 80, title: 'Tint amount', help: 'Blend of each image towards its colour.', group: 'Look' }),
   near: param.colour({ default: '#9fe0ff', title: 'Newest colour', group: 'Look' }),
@@ -204,7 +204,7 @@ export const afterImages = effect({
   // The walk: images of who stands still lie on each other.
   shown: { frame: 1047, begins: 1020 },
   lanes: ['behind', 'front'],
-  facts: ['frame', 'frameInRow'],
+  facts: ['frame', 'frameInRow', 'cues'],
   origin: 'middle',
   happens: true,
   params,
@@ -213,21 +213,25 @@ export const afterImages = effect({
     mattes: { kind: 'mattes', title: 'Subject at other frames' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
   },
-  times(v, frame, first) {
+  times(v, frame, first, cues) {
     const every = Math.max(1, Math.round(v.every)),
       count = Math.round(v.count);
     if (v.kind === 'same pose') return [frame];
+    const stands = (f: number) => f <= frame && (v.stands <= 0 || frame - f < v.stands);
+    // The newest of them, as many as it may show.
+    if (v.kind === 'at cues') return cues.filter((f) => f >= first && stands(f)).slice(-count);
     const all =
       v.kind === 'trailing'
         ? Array.from({ length: count }, (_, k) => frame - every * (count - k)).filter((f) => f >= first)
-        : Array.from({ length: count }, (_, k) => first + every * k).filter((f) => f <= frame && (v.stands <= 0 || frame - f < v.stands));
+        : Array.from({ length: count }, (_, k) => first + every * k).filter(stands);
     return all;
   },
   render(draw, v, { plates, mattes, mount }) {
     const { pictures, width, height, frame, frameInRow } = draw,
       first = frame - frameInRow,
-      times = afterImages.times!(v, frame, first),
+      times = afterImages.times!(v, frame, first, draw.cues),
       same = v.kind === 'same pose',
+      standing = v.kind === 'left standing' || v.kind === 'at cues',
       n = same ? Math.round(v.count) : times.length;
     if (!n || !plates.length || !mattes.length) return {};
     const layer = pictures.takePicture(width, height),
@@ -241,7 +245,7 @@ export const afterImages = effect({
       // How many images it is away from now: the newest is 1.
       const steps = same ? n - k : v.kind === 'trailing' ? Math.round((frame - times[k]!) / Math.max(1, Math.round(v.every))) : n - k,
         t = Math.round(v.count) > 1 ? clamp((steps - 1) / (Math.round(v.count) - 1), 0, 1) : 0,
-        stood = v.kind === 'left standing' && v.stands > 0 ? clamp(1 - (frame - times[k]!) / v.stands, 0, 1) : 1,
+        stood = standing && v.stands > 0 ? clamp(1 - (frame - times[k]!) / v.stands, 0, 1) : 1,
         alpha = v.strength * stood * (v.fade > 0 ? pow(1 - 0.92 * t, v.fade) : 1);
       if (alpha <= 0.001) continue;
       const colour = v.near.map((c, j) => c + (v.far[j]! - c) * t),
@@ -251,7 +255,7 @@ export const afterImages = effect({
       if (!box) continue;
       let image = cutOut(plate, matte, box, v.tint, colour, v.gain, solid, pictures),
         where: Box = box;
-      const moved = v.kind === 'left standing' ? n - 1 - k : steps;
+      const moved = standing ? n - 1 - k : steps;
       if (moved && (v.shift[0] || v.shift[1] || v.grow !== 1 || v.roll || v.yaw || v.pitch)) {
         const m = turnOf(moves, moved, pivot, 2.5 * height),
           // The image begins at its box.
@@ -283,6 +287,13 @@ export const afterImages = effect({
   },
   handles: [{ shape: 'point', moves: 'shift' }],
   checks: [
+    {
+      id: 'no-cues',
+      find: ({ name, values, cues }) =>
+        values.kind !== 'at cues' || cues > 0
+          ? null
+          : { text: `${name} stamps at cues, and none lies within it.`, fix: 'Add cues on the strip, on the frames that are to stay.' },
+    },
     {
       id: 'no-matte',
       find: ({ matte, name }) =>

@@ -87,6 +87,8 @@ export interface Facts {
   traces: boolean;
   /** Lines that the front of its arrival reaches at a progress, 0..1, in the coordinates of what it hangs on. */
   strokes: readonly FrontStroke[];
+  /** Shot frames of the cues, earliest first. */
+  cues: readonly number[];
 }
 export type Fact = keyof Facts;
 /** The canvas, with those facts that an effect (or a part of it) reads. */
@@ -131,6 +133,8 @@ export interface RowFacts<V> {
   element: boolean;
   /** A matte whose values are its pattern. */
   pattern: boolean;
+  /** How many cues lie within it. */
+  cues: number;
   values: V;
 }
 /** A problem that an effect can have on a row. */
@@ -216,8 +220,8 @@ export interface Effect<
   without?(v: Values<P>): readonly (keyof I & string)[];
   /** With these values it does what is wanted while its track is lost, so that nobody needs to be told. */
   bearsLoss?(v: Values<P>): boolean;
-  /** Frames of the shot whose plates and mattes it shows, oldest first; `first` is the first frame of its row. */
-  times?(v: Values<P>, frame: number, first: number): readonly number[];
+  /** Frames of the shot whose plates and mattes it shows, oldest first; `first` is the first frame of its row, `cues` are the shot frames of the cues. */
+  times?(v: Values<P>, frame: number, first: number, cues: readonly number[]): readonly number[];
   /** Where points are counted from on a row without a mount. */
   origin: 'middle' | 'corner';
   /** Looks that come with it. */

@@ -82,7 +82,7 @@ function run(e: Effect, stored: Record<string, StoredValue>, width: number, heig
       );
   }
   const v = at(2, 1) as never,
-    times = e.times?.(v, 1010, 1001) ?? [];
+    times = e.times?.(v, 1010, 1001, []) ?? [];
   return e.render(draw(width, height), v, inputsFor(e, width, height, mount, times) as never, state as never);
 }
 const rasters = (layers: Layers) => Object.entries(layers).filter((entry): entry is [string, Picture | Plane] => entry[1] !== undefined);

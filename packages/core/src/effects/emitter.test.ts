@@ -21,6 +21,7 @@ const draw = (frameInRow: number, more: Partial<Draw<Fact>> = {}): Draw<Fact> =>
   subjectMetres: 1.7,
   traces: false,
   strokes: [],
+  cues: [],
   ...more,
 });
 /** Still air, one size, no chance but that of the seed. */

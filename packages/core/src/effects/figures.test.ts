@@ -185,13 +185,20 @@ test('small holes of a matte are body to light that runs along its edge: no vein
 describe('after-images', () => {
   const values = (stored: Record<string, StoredValue>) =>
       valuesAt(afterImages.params, { ...defaultsOf(afterImages.params), ...stored }, {}, 0, 1) as never,
-    times = (stored: Record<string, StoredValue>, frame: number) => afterImages.times!(values(stored), frame, 1001);
+    times = (stored: Record<string, StoredValue>, frame: number, cues: number[] = []) =>
+      afterImages.times!(values(stored), frame, 1001, cues);
   test('trail by so many frames, never before their row; stay where they were stamped; or copy the pose of now', () => {
     expect(times({ kind: 'trailing', count: 3, every: 4 }, 1020)).toEqual([1008, 1012, 1016]);
     expect(times({ kind: 'trailing', count: 3, every: 4 }, 1006)).toEqual([1002]);
     expect(times({ kind: 'left standing', count: 3, every: 5, stands: 0 }, 1008)).toEqual([1001, 1006]);
     expect(times({ kind: 'left standing', count: 3, every: 5, stands: 4 }, 1008)).toEqual([1006]);
     expect(times({ kind: 'same pose', count: 3 }, 1008)).toEqual([1008]);
+    // At cues: only those within the row that have come, the newest, for as long as they stay.
+    const cues = [995, 1003, 1008, 1014, 1030];
+    expect(times({ kind: 'at cues', count: 4, stands: 0 }, 1020, cues)).toEqual([1003, 1008, 1014]);
+    expect(times({ kind: 'at cues', count: 2, stands: 0 }, 1020, cues)).toEqual([1008, 1014]);
+    expect(times({ kind: 'at cues', count: 4, stands: 10 }, 1020, cues)).toEqual([1014]);
+    expect(times({ kind: 'at cues', count: 4 }, 1020)).toEqual([]);
   });
   test('an untinted image is the plate within the matte; older ones are fainter; a shift moves them', () => {
     const read = { plates: [grey(0.4)], mattes: [body()], mount: nothing(WIDTH, HEIGHT) },

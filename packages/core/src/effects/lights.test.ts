@@ -145,6 +145,7 @@ describe('beam', () => {
       aim: false,
       element: false,
       pattern: false,
+      cues: 0,
       values: { to: 'what it aims at' } as never,
     };
     expect(beam.checks!.find((c) => c.id === 'no-target')!.find(facts)?.text).toMatch(/aims at nothing/);

@@ -5,6 +5,7 @@ import { drawnRows, isIdle, rowValues, type DrawnRow } from '../shot/drawn';
 import { momentsOf } from '../placing';
 import { clipWithRole, counting } from '../shot/clips';
 import type { Shot } from '../shot/schema';
+import { cueFrames } from '../shot/when';
 import { valueAt } from '../time/curve';
 import { baseChecks } from './baseChecks';
 import type { Check } from './check';
@@ -40,7 +41,7 @@ function nearTwins({ mounts, row, places, from }: Looked): Found[] {
 }
 
 /** What the effect itself says of its row. */
-function ofEffect({ row, from, to }: Looked): Found[] {
+function ofEffect({ shot, row, from, to }: Looked): Found[] {
   const facts = {
     name: row.name,
     // Behind a subject that was taken off its plate stands whatever the base has.
@@ -50,6 +51,7 @@ function ofEffect({ row, from, to }: Looked): Found[] {
     aim: row.aim !== null,
     element: row.element !== null,
     pattern: row.pattern !== null,
+    cues: cueFrames(shot).filter((f) => f >= row.first && f <= row.last).length,
   };
   // What its curves mend later on is no problem: a rate that rises from nothing is one.
   const frames = [from, (from + to) >> 1, to];

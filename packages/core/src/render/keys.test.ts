@@ -221,3 +221,19 @@ describe.each(['dissolve', 'materialise'])('%s by strokes and by a matte', (type
     expect(differ(changed.data, plain.data)).toBe(false);
   });
 });
+
+test('after-images at cues: a cue that is moved changes the picture and its key; of another kind it changes neither', async () => {
+  const shot = apply(
+      shotWith('after-images'),
+      s.addCue('q8', 'Stamp', FIRST + 2),
+      s.setValue('r1', 'kind', 'at cues'),
+      s.changeRow('r1', { lane: 'front' }),
+    ),
+    moved = s.moveCue('q8', FIRST + 40),
+    before = await rendered(shot),
+    after = await rendered(apply(shot, moved));
+  expect(after.key).not.toBe(before.key);
+  expect(differ(after.data, before.data)).toBe(true);
+  const trailing = apply(shot, s.setValue('r1', 'kind', 'trailing'));
+  expect(differ((await rendered(apply(trailing, moved))).data, (await rendered(trailing)).data)).toBe(false);
+});

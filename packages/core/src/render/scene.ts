@@ -2,6 +2,7 @@ import type { Effect, Facts, FrontStroke } from '../effects';
 import type { Arena } from '../image/arena';
 import { rowValues, type Drawn, type DrawnRow } from '../shot/drawn';
 import type { Shot } from '../shot/schema';
+import { cueFrames } from '../shot/when';
 import { framesPerSecond } from '../time/rate';
 import type { Step } from './evaluate';
 import type { Mounts } from './frames';
@@ -49,6 +50,7 @@ export function factsOf(scene: Scene, row: DrawnRow, e: Effect, frame: number): 
     subjectMetres: row.subjectMetres,
     traces: row.traces,
     strokes: (e.facts ?? []).includes('strokes') ? frontStrokes(row) : [],
+    cues: (e.facts ?? []).includes('cues') ? cueFrames(scene.shot) : [],
   };
   return Object.fromEntries((e.facts ?? []).map((fact) => [fact, all[fact]]));
 }

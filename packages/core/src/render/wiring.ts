@@ -4,6 +4,7 @@ import { pictureFrame, type Frame } from '../motion/frame';
 import { momentsOf } from '../placing';
 import { appearanceOf, carrierOfClip } from '../shot/appearance';
 import { rowValues, type DrawnRow } from '../shot/drawn';
+import { cueFrames } from '../shot/when';
 import { combine } from './combine';
 import type { Step } from './evaluate';
 import { matteStep } from './matteSteps';
@@ -87,7 +88,7 @@ export function wire(
 ): Wired {
   const out: Wired = { steps: [], names: [], ready: {}, missing: false },
     v = e.times || e.without ? rowValues(row, frame, 1) : null,
-    times = (v && e.times?.(v, frame, row.first)) ?? [],
+    times = (v && e.times?.(v, frame, row.first, cueFrames(scene.shot))) ?? [],
     without: readonly string[] = (v && e.without?.(v)) ?? [];
   for (const name of names) {
     const input = e.inputs[name]!;

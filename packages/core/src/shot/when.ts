@@ -85,6 +85,11 @@ const known = new WeakMap<object, Map<string, number>>();
  * Shot frame of a cue: its own, or that at which the frame of a clip shows that it is pinned to. A frame that never shows stands where it would stand if
  * its clip played a frame a frame. A cue that is gone is at 0.
  */
+/** Shot frames of all cues, earliest first. */
+export const cueFrames = (shot: Shot): number[] =>
+  Object.keys(shot.cues)
+    .map((id) => cueFrame(shot, id))
+    .sort((a, b) => a - b);
 export function cueFrame(shot: Shot, id: string): number {
   const cue = shot.cues[id];
   if (!cue) return 0;

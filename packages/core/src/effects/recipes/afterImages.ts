@@ -3,6 +3,7 @@ import type { OwnRecipe } from '../describe';
 /** Recipes of this effect that come with Wraithos: lengths and offsets for a subject 430 px tall. */
 export const recipes: readonly OwnRecipe[] = [
   { name: 'Left behind', values: {} },
+  { name: 'Stamped at cues', values: { kind: 'at cues', count: 8, stands: 48, paint: 'paint', strength: 70, tint: 60, soft: 8 } },
   {
     name: 'Fan of selves',
     values: {
