@@ -129,7 +129,7 @@ describe('a quarter turn of its mount turns the whole picture of an effect', () 
   });
   test('every effect that hangs on a mount is in the list, or is one of the world', () => {
     // What holds a body still takes its turn out: nothing of it is left to turn.
-    const world = ['emitter', 'flare', 'grade', 'steady'];
+    const world = ['emitter', 'flare', 'grade', 'grain', 'steady'];
     expect(Object.keys(effects).filter((type) => !turning[type] && !world.includes(type))).toEqual([]);
   });
 });

@@ -15,6 +15,7 @@ import { flash } from './flash';
 import { flare } from './flare';
 import { glow } from './glow';
 import { grade } from './grade';
+import { grain } from './grain';
 import { materialise } from './materialise';
 import { ring } from './ring';
 import { steady } from './steady';
@@ -39,6 +40,7 @@ export const effects: Record<string, Effect> = {
   blur,
   fill,
   grade,
+  grain,
   steady,
 } as unknown as Record<string, Effect>;
 /** The effect of this type; none where it is not known here. Types come from documents, so only the register's own names count. */

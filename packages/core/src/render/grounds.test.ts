@@ -70,7 +70,7 @@ function asItComes(type: string): s.Shot {
 }
 
 /** Effects that change what is there: on an even ground there is nothing for them to change, or they show a clip or a motion that this shot has not. */
-const CHANGES = ['after-images', 'blur', 'displace', 'element', 'glow', 'grade', 'steady'];
+const CHANGES = ['after-images', 'blur', 'displace', 'element', 'glow', 'grade', 'grain', 'steady'];
 /** Frames after its beginning at which an effect is looked at. */
 const LOOKED: Record<string, number> = { bolt: 0, flash: 1, beam: 8 };
 const shown = Object.keys(effects).filter((type) => !CHANGES.includes(type)),
