@@ -147,6 +147,23 @@ describe('motion', () => {
     const up = run({ rate: 0, burst: 50, life: 600, from: 'point', gravity: -100, settle }, 13).flakes;
     for (let i = 0; i < up.count; i++) expect(up.vy[i]!).toBeLessThan(0);
   });
+  test('springs up again from the ground, lower each time, until it stays; or is gone where it falls', () => {
+    const fall = { rate: 0, burst: 30, life: 600, from: 'point', gravity: 100, settle: 9, ground: 90 },
+      heights = Array.from({ length: 90 }, (_, f) => {
+        const { flakes } = run({ ...fall, lands: 'bounces', bounce: 60 }, f + 1);
+        return 90 - flakes.y[0]!;
+      }),
+      landed = heights.findIndex((h, f) => f > 0 && h > heights[f - 1]!),
+      again = Math.max(...heights.slice(landed));
+    expect(landed).toBeGreaterThan(0);
+    expect(Math.min(...heights)).toBeGreaterThanOrEqual(-1e-3);
+    // A speed of 60 % lifts to 36 % of the height, less what the air takes.
+    expect(again).toBeGreaterThan(2);
+    expect(again).toBeLessThan(0.4 * heights[0]!);
+    expect(heights[89]).toBeCloseTo(0, 1);
+    expect(run({ ...fall, lands: 'rests' }, 60).flakes.count).toBe(30);
+    expect(run({ ...fall, lands: 'vanishes' }, 60).flakes.count).toBe(0);
+  });
   test('lies on the ground, rides on its mount, or stays in the world', () => {
     const fallen = run({ rate: 0, burst: 50, life: 600, from: 'point', gravity: 100, settle: 9, ground: 70 }, 60).flakes;
     for (let i = 0; i < fallen.count; i++) expect(fallen.y[i]).toBe(70);

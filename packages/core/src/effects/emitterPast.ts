@@ -42,6 +42,8 @@ export const past = [
   'churn',
   'pull',
   'ground',
+  'lands',
+  'bounce',
   'colours',
 ] as const;
 type Past = Pick<V, (typeof past)[number]>;
@@ -202,10 +204,35 @@ function outside({ x, y, count, stride }: Flakes, v: Past, matte: Plane | null):
   return out;
 }
 
+/** Least speed, pixels a frame, with which a particle springs up; and how many times what it gains in a frame by falling: less is no bounce any more. */
+const DOWN = 0.6,
+  GAINS = 2.6,
+  GRAVITY = 9.81;
+/** What a particle does that has come to the ground. @param gained by falling for a frame, pixels a frame. */
+function land(f: Flakes, i: number, v: Pick<Past, 'ground' | 'lands' | 'bounce'>, gained: number): void {
+  if (v.lands === 'vanishes') {
+    // Its life is over: it is drawn no more, and left out of the next frame.
+    f.life[i] = Math.min(f.life[i]!, f.age[i]!);
+    return;
+  }
+  const up = v.lands === 'bounces' ? v.bounce * f.vy[i]! : 0;
+  if (up > Math.max(DOWN, GAINS * v.bounce * gained)) {
+    // As far above the ground as it would be below it, by what is left of its speed.
+    f.y[i] = v.ground - v.bounce * (f.y[i]! - v.ground);
+    f.vy[i] = -up;
+    f.vx[i]! *= v.bounce;
+    return;
+  }
+  f.y[i] = v.ground;
+  f.vx[i] = 0;
+  f.vy[i] = 0;
+}
+
 /** What pulls, carries and stops particles after the air has moved them; in place. */
 function steer(f: Flakes, first: number, v: Past, draw: Step, at: readonly [number, number], from: Frame | null, to: Frame): void {
   const pull = (v.pull * draw.subjectPixels) / draw.subjectMetres / (draw.framesPerSecond * draw.framesPerSecond),
-    rides = from !== null && v.after === 'rides on the mount';
+    rides = from !== null && v.after === 'rides on the mount',
+    gained = (v.gravity * GRAVITY * draw.subjectPixels) / draw.subjectMetres / (draw.framesPerSecond * draw.framesPerSecond);
   if (!pull && !rides && !(v.ground > 0)) return;
   for (let i = 0; i < first; i++) {
     if (rides) {
@@ -219,11 +246,7 @@ function steer(f: Flakes, first: number, v: Past, draw: Step, at: readonly [numb
       f.vx[i]! += (pull * dx) / d;
       f.vy[i]! += (pull * dy) / d;
     }
-    if (v.ground > 0 && f.y[i]! >= v.ground) {
-      f.y[i] = v.ground;
-      f.vx[i] = 0;
-      f.vy[i] = 0;
-    }
+    if (v.ground > 0 && f.y[i]! >= v.ground) land(f, i, v, gained);
   }
 }
 
