@@ -7,6 +7,7 @@ import { aimSuggested, endsOf, fromToChecks } from './fromTo';
 import { param } from '../params/describe';
 import { effect, type Canvas } from './describe';
 import { recipes } from './recipes/beam';
+import { strokeLight, type Stroke } from './strokes';
 import { surroundParam, throwsNothing, thrownParams } from './surroundings';
 
 /** Straight pieces that a bent or fluttering beam is drawn as. */
@@ -82,9 +83,9 @@ const glowing = (a: number): number => fallOff(a * a);
 export const beam = effect({
   type: 'beam',
   version: 3,
-  // Up to 1 it was blunt where it began, and its halo as wide all along; up to 2 it lit nothing.
+  // Up to 1 it was blunt where it began, and its halo as wide all along; up to 2 it lit nothing, and ended in one piece.
   upgrade: ({ values, curves }, version) => ({
-    values: { ...values, ...(version < 2 ? { narrow: 0, breath: 0 } : {}), ...throwsNothing, surround: 0 },
+    values: { ...values, ...(version < 2 ? { narrow: 0, breath: 0 } : {}), ...throwsNothing, surround: 0, fray: 0 },
     curves,
   }),
   title: 'Beam',
@@ -207,6 +208,12 @@ export const beam = effect({
       group: 'Impact',
     }),
     impactStrength: param.share({ default: 90, title: 'Impact strength', range: [0, 1000], group: 'Impact' }),
+    fray: param.share({
+      default: 50,
+      title: 'Fraying',
+      help: 'Strength of the strands into which it parts where it strikes, %.',
+      group: 'Impact',
+    }),
     passes: param.choice({
       default: 'as its lane stands',
       of: ['as its lane stands', 'its end behind', 'its beginning behind'],
@@ -259,6 +266,13 @@ export const beam = effect({
     const struck = v.travel > 0 ? draw.frameInRow + 1 - v.travel : head >= 1 ? 12 : -1;
     if (struck >= 0 && tail < 1 && v.impact > 0)
       drawImpact(light.data, finish, v.impact * grownThere, v.impactStrength * power * (0.55 + 0.9 * exp(-struck / 3.5)), v, draw);
+    if (struck >= 0 && tail < END && v.fray > 0)
+      strokeLight(
+        light,
+        strandsOf(way, v.core * grownThere, 1.8 * v.fray * power, draw.frame, v.seed),
+        // Thin light is coloured: in white it would be grey in its own halo.
+        v.coreColour.map((c, i) => 0.5 * (c + v.haloColour[i]!)) as unknown as typeof v.coreColour,
+      );
     if (matte && v.passes !== 'as its lane stands') holdBehind(light, matte, begin, finish, v.crosses, v.passes === 'its end behind');
     return { light };
   },
@@ -269,6 +283,35 @@ export const beam = effect({
     { shape: 'point', moves: 'via' },
   ],
 });
+
+/** Part of the way on which it is whole, strands that it parts into, and how far they spread at its end, core widths. */
+const END = 0.86,
+  STRANDS = 5,
+  SPREAD = 2.3;
+/** The strands of its end: each leaves the way somewhere on its last part, and flutters to a place of its own about and beyond the hit. */
+function strandsOf({ x, y }: Way, core: number, power: number, frame: number, seed: number): Stroke[] {
+  const n = x.length - 1,
+    [ex, ey] = [x[n]!, y[n]!],
+    [bx, by] = [x[0]!, y[0]!],
+    long = Math.max(1e-6, hypot(ex - bx, ey - by)),
+    [ux, uy] = [(ex - bx) / long, (ey - by) / long],
+    reach = Math.min(0.25 * long, 24 * core);
+  return Array.from({ length: STRANDS }, (_, k) => {
+    const from = reach * (0.35 + 0.65 * (hash(k, 3, seed) / 4294967296)),
+      side = (k - (STRANDS - 1) / 2) / ((STRANDS - 1) / 2),
+      off = core * SPREAD * (side + 0.5 * wave(0.2 * k, frame * 0.8, seed + 20 + k)),
+      beyond = core * (0.5 + 1.5 * (hash(k, 4, seed) / 4294967296)) * (1 - Math.abs(side)),
+      pieces = 12,
+      points = Array.from({ length: pieces + 1 }, (_, i) => {
+        const s = i / pieces,
+          along = -from + s * (from + beyond),
+          // Not smooth: each shakes for itself, more towards its end.
+          across = off * s * (0.4 + 0.6 * s) + core * s * wave(1.3 * s + k, frame * 1.7, seed + 40 + k);
+        return [ex + ux * along - uy * across, ey + uy * along + ux * across] as const;
+      });
+    return { x: points.map((p) => p[0]), y: points.map((p) => p[1]), width: [core * 0.55, core * 0.06], power };
+  });
+}
 
 /** Lobes of the halo's breath that pass a place in a frame, and the length of one, halo widths. */
 const DRIFT = 0.12,

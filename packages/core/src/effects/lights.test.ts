@@ -23,7 +23,11 @@ const beamed = (
 ) =>
   beam.render(
     draw(more),
-    valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, taper: 0, narrow: 0, breath: 0, ...stored }, more.scale),
+    valuesOf(
+      beam as unknown as Effect,
+      { flutter: 0, flicker: 0, impact: 0, taper: 0, narrow: 0, breath: 0, fray: 0, ...stored },
+      more.scale,
+    ),
     resized({ mount: mount ?? nothing(WIDTH, HEIGHT), aim: aim ?? nothing(WIDTH, HEIGHT) }, more.scale ?? 1),
     undefined as never,
   ).light;
@@ -45,6 +49,18 @@ describe('beam', () => {
     expect(at(light, 5, 5)).toBe(0);
   });
 
+  test('parts into strands about the place where it strikes, and only once it has', () => {
+    const struck = { travel: 10, core: 6, soft: 0, halo: 0 },
+      spread = (light: Picture, x: number) => Array.from({ length: 90 }, (_, y) => at(light, x, y)).filter((v) => v > 0.1).length,
+      whole = beamed(struck)!,
+      frayed = beamed({ ...struck, fray: 100 })!,
+      under = (p: Picture) => [...p.data];
+    expect(spread(frayed, 139)).toBeGreaterThan(spread(whole, 139) + 4);
+    expect(spread(frayed, 60)).toBe(spread(whole, 60));
+    expect(under(beamed({ ...struck, fray: 100 }, { frameInRow: 5 })!)).toEqual(under(beamed(struck, { frameInRow: 5 })!));
+    // The strands flutter.
+    expect(under(beamed({ ...struck, fray: 100 }, { frame: 1013 })!)).not.toEqual(under(frayed));
+  });
   test('begins in a point, and its halo is wider here and narrower there, and another one some frames later', () => {
     const pointed = beamed({ core: 10, soft: 0, halo: 0, narrow: 40 })!,
       wide = (light: Picture, x: number) => Array.from({ length: 90 }, (_, y) => at(light, x, y)).filter((v) => v > 0.3).length;
