@@ -53,6 +53,7 @@ function shotWith(type: string): Shot {
 const valuesFor = (e: Effect): Record<string, StoredValue> => {
   const wish: Record<string, StoredValue> = {
     reach: 14,
+    on: 'everything',
     extent: 40,
     halo: 8,
     stretch: 9,

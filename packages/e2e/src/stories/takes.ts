@@ -305,18 +305,23 @@ export function takeStories(stage: Stage): void {
       expect(together()).toBeLessThanOrEqual(8);
       const seen = await picture(job, 20),
         { data, info } = await sharp(join(folder, '1021.png')).raw().toBuffer({ resolveWithObject: true });
-      let inside = 0,
+      let darker = 0,
+        lit = 0,
+        inside = 0,
         around = 0;
       for (let y = 0; y < info.height; y += 4)
         for (let x = 0; x < info.width; x += 4) {
           const at = (y * info.width + x) * 4,
             [r, g, b] = seen(x, y) as [number, number, number];
-          if (data[at + 3] === 255)
-            inside = Math.max(inside, Math.abs(r - data[at]!), Math.abs(g - data[at + 1]!), Math.abs(b - data[at + 2]!));
-          else if (data[at + 3] === 0 && Math.max(r, g, b) > 60) around++;
+          if (data[at + 3] === 255) {
+            inside++;
+            darker = Math.max(darker, data[at]! - r, data[at + 1]! - g, data[at + 2]! - b);
+            lit += (r + g + b - data[at]! - data[at + 1]! - data[at + 2]!) / 3;
+          } else if (data[at + 3] === 0 && Math.max(r, g, b) > 60) around++;
         }
-      // The figure is as it was drawn, and there is light around it.
-      expect(inside).toBeLessThanOrEqual(1);
+      // The figure stands before it, lit a little at its edges, and there is light around it.
+      expect(darker).toBeLessThanOrEqual(1);
+      expect(lit / inside).toBeLessThan(12);
       expect(around).toBeGreaterThan(300);
     },
     300_000,
