@@ -65,13 +65,14 @@ export function contrastProblem(name: string, light: boolean, { change, ground }
       text: `${name} changes nothing that can be seen at this frame.`,
       fix:
         light && ground > 0.75
-          ? 'Its ground is bright: darken it, or draw it as paint.'
+          ? 'Its ground is bright: raise its dark surround, darken the ground, or draw it as paint.'
           : 'Raise its strength or its size, or look whether it lies behind something.',
     };
   if (light && change < HARDLY)
     return {
       text: `${name} can hardly be read on its ground: it changes it by ${Math.round(change * 100)} % (ground at ${Math.round(ground * 100)} %).`,
-      fix: ground > 0.6 ? 'Light hardly reads on a bright ground: darken it, or take a deeper colour.' : 'Raise its strength.',
+      fix:
+        ground > 0.6 ? 'Light hardly reads on a bright ground: raise its dark surround, or take a deeper colour.' : 'Raise its strength.',
     };
   return null;
 }
