@@ -1,66 +1,14 @@
-import { clamp, exp, hypot, smoothstep } from '../image/exactMath';
+import { clamp, exp, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
 import type { Picture, Plane } from '../image/picture';
-import { hash } from '../image/random';
 import { fallOff } from './body';
 import { aimSuggested, endsOf, fromToChecks } from './fromTo';
 import { param } from '../params/describe';
 import { effect, type Canvas } from './describe';
+import { beamWay, END, strandsOf, wave, wayLength, type Way } from './beamWay';
 import { recipes } from './recipes/beam';
-import { strokeLight, type Stroke } from './strokes';
+import { strokeLight } from './strokes';
 import { surroundParam, throwsNothing, thrownParams } from './surroundings';
-
-/** Straight pieces that a bent or fluttering beam is drawn as. */
-const PIECES = 28;
-interface Way {
-  x: Float64Array;
-  y: Float64Array;
-}
-
-/** A smooth random wave -1..1 along a line that moves on with the frame. */
-function wave(at: number, frame: number, seed: number): number {
-  const one = (x: number, key: number) => {
-    const i = Math.floor(x),
-      f = x - i,
-      s = f * f * (3 - 2 * f),
-      u = (k: number) => hash(k, key, seed) / 2147483648 - 1;
-    return u(i) * (1 - s) + u(i + 1) * s;
-  };
-  return 0.65 * one(at * 5 + frame * 0.37, 1) + 0.35 * one(at * 13 - frame * 0.61, 2);
-}
-
-/**
- * The beam's middle line: a quadratic arc whose middle stands `bend` to the right of the straight way (as seen going along it), or goes through a
- * point; shaken across.
- */
-export function beamWay(
-  from: readonly [number, number],
-  to: readonly [number, number],
-  bend: number | readonly [number, number],
-  flutter: number,
-  frame: number,
-  seed: number,
-): Way {
-  const dx = to[0] - from[0],
-    dy = to[1] - from[1],
-    long = Math.sqrt(dx * dx + dy * dy),
-    nx = long > 0 ? -dy / long : 0,
-    ny = long > 0 ? dx / long : 0,
-    n = bend === 0 && flutter === 0 ? 1 : PIECES,
-    // How far its middle stands aside of the straight one.
-    asideX = typeof bend === 'number' ? nx * bend : bend[0] - (from[0] + to[0]) / 2,
-    asideY = typeof bend === 'number' ? ny * bend : bend[1] - (from[1] + to[1]) / 2,
-    x = new Float64Array(n + 1),
-    y = new Float64Array(n + 1);
-  for (let i = 0; i <= n; i++) {
-    const s = i / n,
-      arc = 4 * s * (1 - s),
-      off = flutter ? flutter * wave(s, frame, seed) * smoothstep(0, 0.08, s) * smoothstep(1, 0.92, s) : 0;
-    x[i] = from[0] + dx * s + arc * asideX + nx * off;
-    y[i] = from[1] + dy * s + arc * asideY + ny * off;
-  }
-  return { x, y };
-}
 
 /**
  * How far the beam's head has come and its tail has followed, as shares of the way. With a travel time both go at a steady speed from the row's
@@ -284,47 +232,11 @@ export const beam = effect({
   ],
 });
 
-/** Part of the way on which it is whole, strands that it parts into, and how far they spread at its end, core widths. */
-const END = 0.86,
-  STRANDS = 5,
-  SPREAD = 2.3;
-/** The strands of its end: each leaves the way somewhere on its last part, and flutters to a place of its own about and beyond the hit. */
-function strandsOf({ x, y }: Way, core: number, power: number, frame: number, seed: number): Stroke[] {
-  const n = x.length - 1,
-    [ex, ey] = [x[n]!, y[n]!],
-    [bx, by] = [x[0]!, y[0]!],
-    long = Math.max(1e-6, hypot(ex - bx, ey - by)),
-    [ux, uy] = [(ex - bx) / long, (ey - by) / long],
-    reach = Math.min(0.25 * long, 24 * core);
-  return Array.from({ length: STRANDS }, (_, k) => {
-    const from = reach * (0.35 + 0.65 * (hash(k, 3, seed) / 4294967296)),
-      side = (k - (STRANDS - 1) / 2) / ((STRANDS - 1) / 2),
-      off = core * SPREAD * (side + 0.5 * wave(0.2 * k, frame * 0.8, seed + 20 + k)),
-      beyond = core * (0.5 + 1.5 * (hash(k, 4, seed) / 4294967296)) * (1 - Math.abs(side)),
-      pieces = 12,
-      points = Array.from({ length: pieces + 1 }, (_, i) => {
-        const s = i / pieces,
-          along = -from + s * (from + beyond),
-          // Not smooth: each shakes for itself, more towards its end.
-          across = off * s * (0.4 + 0.6 * s) + core * s * wave(1.3 * s + k, frame * 1.7, seed + 40 + k);
-        return [ex + ux * along - uy * across, ey + uy * along + ux * across] as const;
-      });
-    return { x: points.map((p) => p[0]), y: points.map((p) => p[1]), width: [core * 0.55, core * 0.06], power };
-  });
-}
-
 /** Lobes of the halo's breath that pass a place in a frame, and the length of one, halo widths. */
 const DRIFT = 0.12,
   LOBE = 1.7;
 /** The width of the tip of a pointed start. */
 const TIP = 0.12;
-/** The length of a way, pixels. */
-function wayLength({ x, y }: Way): number {
-  let long = 0;
-  for (let i = 1; i < x.length; i++) long += hypot(x[i]! - x[i - 1]!, y[i]! - y[i - 1]!);
-  return long;
-}
-
 /** Places along a way at which its shape is worked out: finer than its pixels. */
 const PLACES = 2048;
 /**

@@ -1,225 +1,17 @@
 import { blurSum, halfSigma } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { arrivalOrder, arrivalParams, EVERYWHERE, spreads, type Arrival } from '../matte/arrival';
+import { arrivalOrder, arrivalParams, EVERYWHERE, type Arrival } from '../matte/arrival';
 import { bornAt, CELL, drawFlakes, moveOn, noFlakes, unpackFlakes, type AirOptions, type FlakeLook, type Flakes } from '../particles';
 import type { Frame } from '../motion/frame';
-import { param, type Values } from '../params/describe';
+import type { Values } from '../params/describe';
 import { effect, type Canvas, type Draw, type FrontStroke } from './describe';
 import { arrivalOf, arrivingCurves, frontOf, passedBy, withoutPattern } from './arriving';
 import { reachBeyond } from './body';
+import { dissolveParams } from './dissolveParams';
 import { recipes } from './recipes/dissolve';
 
-const params = {
-  progress: param.share({
-    default: 0,
-    title: 'Progress',
-    step: 0.5,
-    help: 'Share of the body that the front has passed. Run it back and the body returns.',
-    group: 'Arrival',
-  }),
-  shape: param.choice({
-    default: 'radius',
-    of: spreads,
-    title: 'Spread',
-    help: 'Outwards from a point, along a direction, from a point along the body (up the arms, not across gaps), by lines painted for frames, or where a matte is bright first.',
-    group: 'Arrival',
-  }),
-  from: param.point({
-    default: [0, 0],
-    title: 'Start point',
-    help: 'Where the front begins, px from the mount.',
-    group: 'Arrival',
-    when: { param: 'shape', is: ['radius', 'direction', 'along the body'] },
-  }),
-  direction: param.angle({
-    default: 90,
-    title: 'Front direction',
-    help: 'Direction in which the front moves, degrees clockwise: 0 is right, 90 is down.',
-    group: 'Arrival',
-    when: { param: 'shape', is: ['direction'] },
-    curve: false,
-  }),
-  extent: param.length({
-    default: 420,
-    title: 'Extent',
-    range: [10, 4000],
-    help: 'Distance that the front has gone at 100 %, px.',
-    group: 'Arrival',
-    curve: false,
-  }),
-  ragged: param.length({
-    default: 26,
-    title: 'Raggedness',
-    help: 'Depth of the bites in the front, px.',
-    range: [0, 300],
-    group: 'Arrival',
-    curve: false,
-  }),
-  raggedSize: param.length({
-    default: 30,
-    title: 'Bite size',
-    help: 'Width of the bites, px.',
-    range: [3, 400],
-    group: 'Arrival',
-    curve: false,
-    rare: true,
-  }),
-  rim: param.length({ default: 6, title: 'Rim width', range: [0, 80], step: 0.5, help: 'Width of the glowing edge, px.', group: 'Rim' }),
-  rimStrength: param.share({ default: 100, title: 'Rim strength', range: [0, 600], group: 'Rim' }),
-  rimColour: param.colour({ default: '#ffb05a', title: 'Rim colour', group: 'Rim' }),
-  char: param.share({ default: 60, title: 'Charring', help: 'Darkening of the skin ahead of the rim.', group: 'Rim', rare: true }),
-  density: param.number({
-    default: 22,
-    title: 'Flakes',
-    unit: '/100 px²',
-    range: [0, 200],
-    step: 0.5,
-    help: 'Flakes for each 100 square pixels that vanish.',
-    group: 'Flakes',
-    curve: false,
-  }),
-  dust: param.share({ default: 34, title: 'Dust', help: 'Share of the flakes that are fine dust, %.', group: 'Kinds' }),
-  shards: param.share({
-    default: 24,
-    title: 'Shards',
-    help: 'Share of the flakes that are flat shards, %; they turn in depth, with a lit and a dark face.',
-    group: 'Kinds',
-  }),
-  chunks: param.share({ default: 4, title: 'Chunks', help: 'Share of the flakes that are large and soft, %.', group: 'Kinds' }),
-  sparks: param.share({ default: 2, title: 'Sparks', help: 'Share of the flakes that burn to their end, %.', group: 'Kinds' }),
-  depth: param.share({
-    default: 60,
-    title: 'Depth',
-    help: 'Strength by which some come nearer to the camera, %: larger, softer and fainter.',
-    group: 'Kinds',
-  }),
-  shading: param.share({
-    default: 45,
-    title: 'Shading',
-    help: 'Darkens flakes that lie under many others, %.',
-    group: 'Kinds',
-  }),
-  shutter: param.angle({
-    default: 180,
-    title: 'Shutter angle',
-    range: [0, 360],
-    help: 'Streaks of dust and sparks: 360° is as long as their way in a frame.',
-    group: 'Kinds',
-    rare: true,
-  }),
-  life: param.number({
-    default: 60,
-    title: 'Life',
-    help: 'Frames from birth to the end of a flake.',
-    unit: 'frames',
-    range: [2, 400],
-    step: 1,
-    group: 'Flakes',
-    curve: false,
-  }),
-  lifeVariation: param.share({
-    default: 45,
-    title: 'Life variation',
-    help: 'Random spread of the life, % of it.',
-    group: 'Flakes',
-    curve: false,
-    rare: true,
-  }),
-  size: param.length({ default: 1.9, title: 'Size', help: 'Width of a flake, px.', range: [0.2, 60], step: 0.1, group: 'Flakes' }),
-  sizeVariation: param.share({
-    default: 85,
-    title: 'Size variation',
-    help: 'Random spread of the size, % of it.',
-    group: 'Flakes',
-    rare: true,
-  }),
-  paleness: param.share({
-    default: 50,
-    title: 'Paling',
-    help: 'Blend of a flake from the colour of its pixel to the pale colour.',
-    group: 'Flakes',
-  }),
-  pale: param.colour({ default: '#e9d3b2', title: 'Pale colour', group: 'Flakes' }),
-  ember: param.share({ default: 60, title: 'Embers', range: [0, 400], help: 'Glow of young flakes.', group: 'Flakes' }),
-  beat: param.number({
-    default: 0.8,
-    title: 'Wing beat',
-    help: 'Speed of the flapping.',
-    unit: 'rad/frame',
-    range: [0, 3],
-    step: 0.05,
-    group: 'Flakes',
-    rare: true,
-  }),
-  wind: param.number({ default: 3, title: 'Wind', help: 'Speed of the wind.', unit: 'm/s', range: [0, 30], step: 0.1, group: 'Air' }),
-  windDirection: param.angle({
-    default: -18,
-    title: 'Wind direction',
-    help: 'Direction to which the wind blows, degrees clockwise: 0 is right, 90 is down.',
-    group: 'Air',
-  }),
-  turbulence: param.number({
-    default: 0.85,
-    title: 'Turbulence',
-    help: 'Speed of the eddies.',
-    unit: 'm/s',
-    range: [0, 20],
-    step: 0.05,
-    group: 'Air',
-  }),
-  eddy: param.number({
-    default: 0.42,
-    title: 'Eddy size',
-    help: 'Size of the largest eddies.',
-    unit: 'm',
-    range: [0.02, 10],
-    step: 0.02,
-    group: 'Air',
-    rare: true,
-    curve: false,
-  }),
-  settle: param.number({
-    default: 0.35,
-    title: 'Fall speed',
-    unit: 'm/s',
-    range: [0.02, 8],
-    step: 0.05,
-    help: 'Steady fall in still air: ash 0.3, paper 1 m/s.',
-    group: 'Air',
-    curve: false,
-  }),
-  cling: param.number({
-    default: 6,
-    title: 'Cling time',
-    help: 'Frames that a flake stays on the body before it lets go.',
-    unit: 'frames',
-    range: [0, 60],
-    step: 1,
-    group: 'Air',
-    rare: true,
-    curve: false,
-  }),
-  births: param.choice({
-    default: 'between frames',
-    of: ['between frames', 'on the frame'],
-    title: 'Births',
-    help: 'Between frames a fast front or arm leaves an even trail; on the frame flakes begin in steps.',
-    group: 'Flakes',
-    rare: true,
-  }),
-  keeps: param.share({
-    default: 50,
-    title: 'Body speed kept',
-    help: 'Share of the speed of the mount with which a flake leaves, %.',
-    group: 'Air',
-    when: { param: 'births', is: ['between frames'] },
-    rare: true,
-    curve: false,
-  }),
-  seed: param.seed({ default: 5, title: 'Seed', group: 'Flakes' }),
-};
-type V = Values<typeof params>;
+type V = Values<typeof dissolveParams>;
 /** What the flakes' past follows from. */
 const past = [
   'progress',
@@ -288,7 +80,7 @@ export const dissolve = effect({
     },
     curves: arrivingCurves(site),
   }),
-  params,
+  params: dissolveParams,
   inputs: {
     matte: { kind: 'matte', title: 'Subject' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },

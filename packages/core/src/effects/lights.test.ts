@@ -1,7 +1,8 @@
 import { Arena, type Picture } from '../image';
 import { drawOn, nothing, resized, standing } from '../../test/effects';
 import type { Frame } from '../motion';
-import { beam, beamReach, beamWay } from './beam';
+import { beam, beamReach } from './beam';
+import { beamWay } from './beamWay';
 import { flash, flashAt } from './flash';
 import { ember } from './ember';
 import { fill } from './fill';
