@@ -101,14 +101,15 @@ function extent(slope: v128, middle: v128, long: v128, wide: v128): v128 {
 export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, life: usize, red: usize, green: usize, blue: usize, shapes: usize, g0: i32, g1: i32): void {
   const seed = <i32>load<f32>(params), scale = f32x4.splat(load<f32>(params, 4)), size = load<f32>(params, 8) * load<f32>(params, 4), vary = load<f32>(params, 12), paleness = f32x4.splat(load<f32>(params, 16)), beat = f32x4.splat(load<f32>(params, 48)), share = f32x4.splat(load<f32>(params, 52)), scene = f32x4.splat(load<f32>(params, 56));
   const paleR = f32x4.splat(load<f32>(params, 20)), paleG = f32x4.splat(load<f32>(params, 24)), paleB = f32x4.splat(load<f32>(params, 28)), emberR = f32x4.splat(load<f32>(params, 36)), emberG = f32x4.splat(load<f32>(params, 40)), emberB = f32x4.splat(load<f32>(params, 44)), ember = f32x4.splat(load<f32>(params, 32));
-  const dusts = load<f32>(params, 60), shardsTo = dusts + load<f32>(params, 64), chunksTo = shardsTo + load<f32>(params, 68), sparksTo = chunksTo + load<f32>(params, 72), depth = f32x4.splat(load<f32>(params, 76)), open = f32x4.splat(load<f32>(params, 80) * load<f32>(params, 4));
+  const dusts = load<f32>(params, 60), shardsTo = dusts + load<f32>(params, 64), chunksTo = shardsTo + load<f32>(params, 68), sparksTo = chunksTo + load<f32>(params, 72), depth = f32x4.splat(load<f32>(params, 76)), open = f32x4.splat(load<f32>(params, 80) * load<f32>(params, 4)), several = sparksTo > 0 || load<f32>(params, 76) > 0;
   const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5), line = scratchAt();
   for (let g = g0; g < g1; g++) {
     const at: usize = <usize>g << 4, ids = v128.load(id + at), years = v128.load(age + at), part = f32x4.div(years, v128.load(life + at));
     const left = unitClamp(f32x4.mul(f32x4.sub(one, part), f32x4.splat(2.5))), born = unitClamp(f32x4.mul(f32x4.add(years, half), half));
-    const kind = own(seed, ids, 31), dust = f32x4.lt(kind, f32x4.splat(dusts)), shard = v128.andnot(f32x4.lt(kind, f32x4.splat(shardsTo)), dust), chunk = v128.and(f32x4.lt(kind, f32x4.splat(chunksTo)), f32x4.ge(kind, f32x4.splat(shardsTo))), spark = v128.and(f32x4.lt(kind, f32x4.splat(sparksTo)), f32x4.ge(kind, f32x4.splat(chunksTo))), streaked = v128.or(dust, spark), plain = f32x4.ge(kind, f32x4.splat(sparksTo));
+    // Where all are flakes as near as the body, nothing of the kinds is worked out.
+    const kind = several ? own(seed, ids, 31) : one, dust = f32x4.lt(kind, f32x4.splat(dusts)), shard = v128.andnot(f32x4.lt(kind, f32x4.splat(shardsTo)), dust), chunk = v128.and(f32x4.lt(kind, f32x4.splat(chunksTo)), f32x4.ge(kind, f32x4.splat(shardsTo))), spark = v128.and(f32x4.lt(kind, f32x4.splat(sparksTo)), f32x4.ge(kind, f32x4.splat(chunksTo))), streaked = v128.or(dust, spark), plain = f32x4.ge(kind, f32x4.splat(sparksTo));
     // Those before the subject come nearer to the camera, few of them much: larger, softer and fainter.
-    const back = f32x4.lt(own(seed, ids, 20), share), d1 = own(seed, ids, 32), d2 = f32x4.mul(d1, d1), near = v128.andnot(f32x4.mul(depth, f32x4.mul(d2, d2)), back);
+    const back = f32x4.lt(own(seed, ids, 20), share), d1 = several ? own(seed, ids, 32) : zero, d2 = f32x4.mul(d1, d1), near = v128.andnot(f32x4.mul(depth, f32x4.mul(d2, d2)), back);
     const bulk = f32x4.mul(f32x4.add(one, f32x4.mul(near, f32x4.splat(1.4))), v128.bitselect(f32x4.splat(0.5), v128.bitselect(f32x4.splat(1.3), v128.bitselect(f32x4.splat(2.2), v128.bitselect(f32x4.splat(0.3), one, spark), chunk), shard), dust));
     const r1 = own(seed, ids, 21), r2 = f32x4.mul(r1, r1);
     const sized = f32x4.mul(f32x4.mul(f32x4.mul(f32x4.add(f32x4.splat(1 - vary), f32x4.mul(f32x4.splat(vary), f32x4.add(f32x4.splat(0.3), f32x4.mul(f32x4.mul(r2, r2), f32x4.splat(2.6))))), f32x4.add(f32x4.splat(0.45), f32x4.mul(left, f32x4.splat(0.55)))), f32x4.splat(size)), bulk);
@@ -119,7 +120,7 @@ export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, vx: us
     // Few flakes burn; most keep the colour that they came with.
     const burns = own(seed, ids, 29), b2 = f32x4.mul(burns, burns), hot = f32x4.mul(f32x4.mul(ember, f32x4.add(f32x4.splat(0.12), f32x4.mul(f32x4.mul(b2, b2), f32x4.splat(1.9)))), exp4(f32x4.neg(f32x4.div(years, f32x4.add(f32x4.splat(1.6), f32x4.mul(own(seed, ids, 28), f32x4.splat(3.4)))))));
     // Shards turn about their own length: broad or on edge, and lit by which way the face that shows looks.
-    const spin = f32x4.add(own(seed, ids, 34), f32x4.mul(years, f32x4.add(f32x4.splat(0.015), f32x4.mul(own(seed, ids, 33), f32x4.splat(0.05))))), tilt = cos4(spin), lean = sin4(spin), c0 = cos4(turn), s0 = sin4(turn);
+    const spin = several ? f32x4.add(own(seed, ids, 34), f32x4.mul(years, f32x4.add(f32x4.splat(0.015), f32x4.mul(own(seed, ids, 33), f32x4.splat(0.05))))) : zero, tilt = cos4(spin), lean = sin4(spin), c0 = cos4(turn), s0 = sin4(turn);
     const faced = f32x4.add(f32x4.mul(lean, f32x4.sub(f32x4.mul(s0, f32x4.splat(0.48)), f32x4.mul(c0, f32x4.splat(0.62)))), f32x4.mul(tilt, f32x4.splat(0.62))), face = f32x4.pmax(zero, v128.xor(faced, v128.and(tilt, f32x4.splat(-0.0))));
     const shone = v128.bitselect(f32x4.add(f32x4.splat(0.42), f32x4.mul(face, f32x4.splat(1.05))), one, shard);
     const kept = v128.andnot(f32x4.mul(f32x4.mul(f32x4.add(one, f32x4.mul(u, f32x4.splat(0.35))), f32x4.sub(one, u)), shone), spark), paled = v128.andnot(f32x4.mul(lit, shone), spark);
@@ -128,8 +129,8 @@ export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, vx: us
     // A flake thinner than a pixel keeps its light by covering less.
     const thin = f32x4.pmin(one, f32x4.mul(sized, f32x4.splat(1 / 0.7))), drawn = f32x4.pmax(sized, f32x4.splat(0.7)), winged = v128.and(f32x4.gt(sized, f32x4.splat(1.3)), plain);
     const goneX = f32x4.mul(v128.load(vx + at), open), goneY = f32x4.mul(v128.load(vy + at), open), gone = f32x4.sqrt(f32x4.add(f32x4.mul(goneX, goneX), f32x4.mul(goneY, goneY))), streak = v128.and(f32x4.mul(gone, half), streaked), moves = v128.and(streaked, f32x4.gt(gone, f32x4.splat(1e-3)));
-    const plainLength = f32x4.mul(drawn, v128.bitselect(f32x4.mul(wing, f32x4.splat(0.62)), f32x4.add(f32x4.splat(0.55), f32x4.mul(wing, f32x4.splat(0.45))), winged)), shardBroad = f32x4.mul(drawn, f32x4.mul(f32x4.add(f32x4.splat(0.45), f32x4.mul(own(seed, ids, 36), f32x4.splat(0.45))), f32x4.pmax(f32x4.splat(0.12), f32x4.abs(tilt))));
-    const length = f32x4.add(v128.bitselect(f32x4.mul(drawn, f32x4.add(f32x4.splat(0.75), f32x4.mul(own(seed, ids, 35), f32x4.splat(0.5)))), v128.bitselect(drawn, plainLength, v128.or(streaked, chunk)), shard), streak);
+    const plainLength = f32x4.mul(drawn, v128.bitselect(f32x4.mul(wing, f32x4.splat(0.62)), f32x4.add(f32x4.splat(0.55), f32x4.mul(wing, f32x4.splat(0.45))), winged)), shardBroad = f32x4.mul(drawn, f32x4.mul(f32x4.add(f32x4.splat(0.45), f32x4.mul(several ? own(seed, ids, 36) : zero, f32x4.splat(0.45))), f32x4.pmax(f32x4.splat(0.12), f32x4.abs(tilt))));
+    const length = f32x4.add(v128.bitselect(f32x4.mul(drawn, f32x4.add(f32x4.splat(0.75), f32x4.mul(several ? own(seed, ids, 35) : zero, f32x4.splat(0.5)))), v128.bitselect(drawn, plainLength, v128.or(streaked, chunk)), shard), streak);
     const round = f32x4.mul(f32x4.pmax(f32x4.splat(0.55), f32x4.mul(drawn, f32x4.splat(0.42))), v128.bitselect(f32x4.splat(1 / 1.2), one, winged)), soft = v128.bitselect(f32x4.pmax(f32x4.splat(0.55), shardBroad), v128.bitselect(f32x4.splat(0.6), round, chunk), shard);
     const hard = f32x4.div(soft, f32x4.add(one, f32x4.mul(near, f32x4.splat(2.5)))), cornered = v128.bitselect(f32x4.splat(1.4143), one, shard), spread = f32x4.mul(cornered, f32x4.add(one, f32x4.div(half, hard)));
     const over = f32x4.add(length, v128.bitselect(f32x4.splat(0.3), f32x4.splat(0.25), winged)), broad = v128.bitselect(f32x4.add(shardBroad, f32x4.splat(0.25)), f32x4.mul(drawn, v128.bitselect(f32x4.splat(0.78), f32x4.splat(0.8), winged)), shard);
@@ -155,7 +156,7 @@ export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, vx: us
     v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(red + at), kept), f32x4.mul(paleR, paled)), f32x4.mul(heat, emberR)), 192);
     v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(green + at), kept), f32x4.mul(paleG, paled)), f32x4.mul(heat, emberG)), 208);
     v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(blue + at), kept), f32x4.mul(paleB, paled)), f32x4.mul(heat, emberB)), 224);
-    v128.store(line, v128.and(f32x4.add(f32x4.splat(0.15), f32x4.mul(own(seed, ids, 37), f32x4.splat(0.7))), shard), 240);
+    v128.store(line, v128.and(f32x4.add(f32x4.splat(0.15), f32x4.mul(several ? own(seed, ids, 37) : zero, f32x4.splat(0.7))), shard), 240);
     for (let k: usize = 0; k < 4; k++) {
       const to = shapes + (<usize>g << 8) + (k << 6), from = line + (k << 2);
       for (let q: usize = 0; q < 16; q++) store<f32>(to + (q << 2), load<f32>(from + (q << 4)));
