@@ -405,3 +405,21 @@ describe.each([
     }
   });
 });
+
+test.each([
+  [1, 1],
+  [8, 4],
+  [33, 18],
+])('quarterPlane at %i x %i is the mean of four by four, edge pixels going on', (width, height) => {
+  const [w, h] = [(width + 3) >> 2, (height + 3) >> 2],
+    plane = floats(width * height, () => random()),
+    out = floats(w * h);
+  banded(h, (y0, y1) => kernels.quarterPlane(plane.at, out.at, width, height, y0, y1));
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) {
+      let sum = 0;
+      for (let k = 0; k < 16; k++)
+        sum += plane.data[Math.min(height - 1, 4 * y + (k >> 2)) * width + Math.min(width - 1, 4 * x + (k & 3))]!;
+      expect(out.data[y * w + x]).toBeCloseTo(sum / 16, 5);
+    }
+});

@@ -4,13 +4,11 @@ import { clamp } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { hash } from '../image/random';
+import { deviationOf, finestAt, KERNEL } from '../motion/noise';
 import { param } from '../params/describe';
 import { effect } from './describe';
 import { recipes } from './recipes/grain';
 
-/** Share of a normal distribution's places that lie nearer to its middle than 0.3186 of its deviation, and the length of the kernel that grain is measured by. */
-const QUARTER = 0.3186,
-  KERNEL = 6;
 /** Places at which the plate is looked at. */
 const LOOKED = 6000;
 /** Deviation of the brightness of grain of deviation 1 that is half common to the channels (see `showGrained`). */
@@ -23,10 +21,6 @@ const rootAt = (d: Float32Array<ArrayBufferLike>, i: number): number => {
   const light = 0.2126 * d[i]! + 0.7152 * d[i + 1]! + 0.0722 * d[i + 2]!;
   return light > 0 ? Math.sqrt(light) : 0;
 };
-/** What a kernel that is blind to slopes and straight edges finds (Immerkær 1996): six times the deviation of grain. */
-const finest = (d: ArrayLike<number>, p: number, w: number): number =>
-  4 * d[p]! - 2 * (d[p - 1]! + d[p + 1]! + d[p - w]! + d[p + w]!) + d[p - w - 1]! + d[p - w + 1]! + d[p + w - 1]! + d[p + w + 1]!;
-
 /** Deviation of the grain of a picture, of square roots of light: from the quieter quarter of its places, so that texture raises it little. */
 export function grainDeviation({ data, width, height }: Picture): number {
   const step = Math.max(1, Math.floor(Math.sqrt((width * height) / LOOKED))),
@@ -35,9 +29,9 @@ export function grainDeviation({ data, width, height }: Picture): number {
   for (let y = 1; y < height - 1; y += step)
     for (let x = 1; x < width - 1; x += step) {
       for (let k = 0; k < 9; k++) around[k] = rootAt(data, ((y + Math.floor(k / 3) - 1) * width + x + (k % 3) - 1) * 4);
-      found.push(Math.abs(finest(around, 4, 3)));
+      found.push(Math.abs(finestAt(around, 4, 3)));
     }
-  return found.length ? Float32Array.from(found).sort()[found.length >> 2]! / (QUARTER * KERNEL) : 0;
+  return deviationOf(found);
 }
 
 /** Grain of the plate on what has none: particles, smoke, light and paint that effects have drawn. */
@@ -157,7 +151,7 @@ function energyOf(below: Picture, differs: Uint8Array, w: number, h: number, dev
       let sum = 0;
       for (let y = 1; y <= BLOCK; y++)
         for (let x = 1; x <= BLOCK; x++) {
-          const f = finest(roots, y * side + x, side) / KERNEL,
+          const f = finestAt(roots, y * side + x, side) / KERNEL,
             squared = f * f;
           sum += squared < most ? squared : most;
         }

@@ -1,3 +1,4 @@
+import type { Thrower } from '../lighting';
 import type { StoredValue } from '../params/describe';
 import { param } from '../params/describe';
 
@@ -5,13 +6,7 @@ import { param } from '../params/describe';
  * What a light does to what is about it. The plan draws that from the light's own picture (`render/surroundings.ts`), so that no effect has a way of its own;
  * it only names the strengths, as shares, and the distance in depth as a length.
  */
-export interface Throws {
-  surround: number;
-  onSubject: number;
-  onGround: number;
-  inAir: number;
-  away: number;
-}
+export type Throws = Thrower;
 type Strengths = Pick<Throws, 'onSubject' | 'onGround' | 'inAir'>;
 
 /** Strengths that a person sets, %; each effect says what it begins with. */
