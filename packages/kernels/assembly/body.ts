@@ -55,12 +55,12 @@ export function cutFigure(plate: usize, matte: usize, width: i32, x0: i32, x1: i
 
 /**
  * A body that gathers, in a box of the picture: what is not there yet (`removal`), the blurred body that comes up (added to `body`), and light
- * (into a region's picture). `soft` is the blurred body in a region of its own, 0 where there is none. `params` is 16 doubles: order reached, width of the zone, strength
+ * (into a region's picture). `soft` is the blurred body in a region of its own, 0 where there is none. `params` is 18 doubles: order reached, width of the zone, strength
  * of the light and its colour, first and last column of the box (the last one not in it) and its first row, x, y, width and height of the
- * blurred body's region, and x, y and width of the light's. Bands are rows of the box.
+ * blurred body's region, x, y and width of the light's, how much that light follows the body's own, 0..1, and the mean luminance of the body. Bands are rows of the box.
  */
-export function gatherBody(order: usize, cover: usize, matte: usize, soft: usize, params: usize, removal: usize, body: usize, light: usize, width: i32, y0: i32, y1: i32): void {
-  const reached = load<f64>(params), zone = load<f64>(params, 8), strength = load<f64>(params, 16), red = load<f64>(params, 24), green = load<f64>(params, 32), blue = load<f64>(params, 40), left = <i32>load<f64>(params, 48), right = <i32>load<f64>(params, 56), top = <i32>load<f64>(params, 64), softX = <i32>load<f64>(params, 72), softY = <i32>load<f64>(params, 80), softW = <i32>load<f64>(params, 88), softH = <i32>load<f64>(params, 96), lightX = <i32>load<f64>(params, 104), lightY = <i32>load<f64>(params, 112), lightW = <i32>load<f64>(params, 120);
+export function gatherBody(order: usize, cover: usize, matte: usize, plate: usize, soft: usize, params: usize, removal: usize, body: usize, light: usize, width: i32, y0: i32, y1: i32): void {
+  const reached = load<f64>(params), zone = load<f64>(params, 8), strength = load<f64>(params, 16), red = load<f64>(params, 24), green = load<f64>(params, 32), blue = load<f64>(params, 40), left = <i32>load<f64>(params, 48), right = <i32>load<f64>(params, 56), top = <i32>load<f64>(params, 64), softX = <i32>load<f64>(params, 72), softY = <i32>load<f64>(params, 80), softW = <i32>load<f64>(params, 88), softH = <i32>load<f64>(params, 96), lightX = <i32>load<f64>(params, 104), lightY = <i32>load<f64>(params, 112), lightW = <i32>load<f64>(params, 120), detail = load<f64>(params, 128), mean = load<f64>(params, 136);
   for (let y = top + y0; y < top + y1; y++) {
     const within = soft != 0 && y >= softY && y < softY + softH, from = within ? softX : right, to = within ? softX + softW : right;
     for (let x = left; x < right; x++) {
@@ -81,8 +81,12 @@ export function gatherBody(order: usize, cover: usize, matte: usize, soft: usize
         store<f32>(at, load<f32>(at, 8) + <f32>(<f64>load<f32>(far, 8) * shown), 8);
         store<f32>(at, min<f32>(1, load<f32>(at, 12) + <f32>(<f64>there * shown)), 12);
       }
-      const glow = strength * smooth(0, 0.3, t) * (1 - smooth(0.45, 0.95, t)) * held(<f64>load<f32>(matte + (p << 2)));
+      let glow = strength * smooth(0, 0.3, t) * (1 - smooth(0.45, 0.95, t)) * held(<f64>load<f32>(matte + (p << 2)));
       if (glow > 0) {
+        if (detail > 0) {
+          const own = plate + (p << 4), l = 0.2126 * <f64>load<f32>(own) + 0.7152 * <f64>load<f32>(own, 4) + 0.0722 * <f64>load<f32>(own, 8);
+          glow *= 1 - detail + detail * 2 * max<f64>(0, l) / (max<f64>(0, l) + mean);
+        }
         const at = light + (<usize>((y - lightY) * lightW + x - lightX) << 4);
         store<f32>(at, <f32>(glow * red));
         store<f32>(at, <f32>(glow * green), 4);

@@ -47,15 +47,17 @@ test('gatherBody is its plain twin, with a blurred body and without', () => {
     order = floats(n, random),
     cover = floats(n, () => Math.max(0, 2 * random() - 0.6)),
     matte = floats(n, () => 2 * random() - 0.5),
+    plate = floats(n * 4, random),
     region = { x: 3, y: 4, width: 20, height: 12 },
     glow = { x: 2, y: 1, width: 34 },
     soft = floats(region.width * region.height * 4, random),
-    params = floats(32),
-    [reached, zone, strength] = [0.6, 0.5, 1.3],
+    params = floats(36),
+    [reached, zone, strength, detail, mean] = [0.6, 0.5, 1.3, 0.7, 0.4],
     [left, right, top, rows] = [2, 36, 1, 19];
-  new Float64Array(memory.buffer, params.at, 16).set([
+  new Float64Array(memory.buffer, params.at, 18).set([
     ...[reached, zone, strength, 0.9, 0.5, 0.2, left, right, top],
     ...[region.x, region.y, region.width, region.height, glow.x, glow.y, glow.width],
+    ...[detail, mean],
   ]);
   const held = (x: number) => Math.min(1, Math.max(0, x)),
     smooth = (a: number, b: number, x: number) => {
@@ -70,7 +72,7 @@ test('gatherBody is its plain twin, with a blurred body and without', () => {
       [9, rows],
       [0, 9],
     ] as const)
-      kernels.gatherBody(order.at, cover.at, matte.at, some ? soft.at : 0, params.at, removal.at, body.at, light.at, width, a, b);
+      kernels.gatherBody(order.at, cover.at, matte.at, plate.at, some ? soft.at : 0, params.at, removal.at, body.at, light.at, width, a, b);
     let drawn = 0;
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
@@ -91,7 +93,9 @@ test('gatherBody is its plain twin, with a blurred body and without', () => {
         const lit = seen ? strength * smooth(0, 0.3, t) * (1 - smooth(0.45, 0.95, t)) * held(matte.data[p]!) : 0;
         if (lit > 0) {
           drawn++;
-          expect(light.data[((y - glow.y) * glow.width + x - glow.x) * 4]).toBe(Math.fround(lit * 0.9));
+          const l = 0.2126 * plate.data[p * 4]! + 0.7152 * plate.data[p * 4 + 1]! + 0.0722 * plate.data[p * 4 + 2]!,
+            own = lit * (1 - detail + (detail * 2 * l) / (l + mean));
+          expect(light.data[((y - glow.y) * glow.width + x - glow.x) * 4]).toBeCloseTo(own * 0.9, 6);
         }
       }
     expect(drawn).toBeGreaterThan(50);

@@ -221,6 +221,7 @@ export interface BandKernels {
       order: number,
       cover: number,
       matte: number,
+      plate: number,
       soft: number,
       params: number,
       removal: number,

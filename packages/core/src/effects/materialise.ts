@@ -1,16 +1,14 @@
 import { blur, halfSigma, meanHalf, twiceSize } from '../image/blur';
-import { clamp, cos, sin, smoothstep } from '../image/exactMath';
+import { smoothstep } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
-import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
-import { arrivalOrder, EVERYWHERE, spreads, type Arrival, type Spreading } from '../matte/arrival';
-import type { Frame } from '../motion/frame';
-import { CELL, Drawn, drawSprites, sheetOf } from '../particles';
+import { arrivalOrder, EVERYWHERE, spreads } from '../matte/arrival';
 import type { Region } from '../image/resize';
 import { emptyRegion, placed, regionAround } from './region';
 import { arrivalOf, arrivingCurves, frontOf, passedBy, withoutPattern } from './arriving';
-import { boxOf, fallOff, reachBeyond } from './body';
+import { boxOf, reachBeyond } from './body';
+import { flyIn } from './motes';
 import { param, type Values } from '../params/describe';
 import { effect, type Canvas } from './describe';
 import { recipes } from './recipes/materialise';
@@ -78,22 +76,29 @@ const params = {
     group: 'Body',
   }),
   light: param.share({
-    default: 90,
+    default: 65,
     title: 'Soft light',
     range: [0, 600],
     help: 'Strength of the light that appears before the body.',
     group: 'Body',
   }),
+  bodyLight: param.share({
+    default: 80,
+    title: 'Body in the light',
+    help: 'Strength with which the body shows in the light: 0 % is an even light, 100 % follows its bright and dark parts.',
+    group: 'Body',
+    rare: true,
+  }),
   lightColour: param.colour({ default: '#ffd79a', title: 'Light colour', group: 'Body' }),
   blurred: param.length({
-    default: 16,
+    default: 10,
     title: 'Blurred body',
     range: [0, 200],
     help: 'Blur of the body before it is sharp: radius in px, 2 × standard deviation.',
     group: 'Body',
   }),
   motes: param.number({
-    default: 5,
+    default: 20,
     title: 'Motes',
     unit: '/100 px²',
     range: [0, 60],
@@ -118,6 +123,13 @@ const params = {
     help: 'Revolutions around the subject on the way in.',
     group: 'Motes',
   }),
+  rings: param.share({
+    default: 40,
+    title: 'Rings',
+    help: 'Share of the motes that circle the part of the body (arm, leg, trunk) at their height before they join it, %.',
+    group: 'Motes',
+    curve: false,
+  }),
   lead: param.share({
     default: 45,
     title: 'Lead',
@@ -126,9 +138,37 @@ const params = {
     group: 'Motes',
     rare: true,
   }),
-  size: param.length({ default: 3.2, title: 'Mote size', help: 'Diameter of a mote, px.', range: [0.2, 60], step: 0.1, group: 'Motes' }),
+  size: param.length({ default: 2.6, title: 'Mote size', help: 'Diameter of a mote, px.', range: [0.2, 60], step: 0.1, group: 'Motes' }),
+  bright: param.share({
+    default: 28,
+    title: 'Glowing motes',
+    help: 'Share of the motes that are light, %; the others are opaque pieces.',
+    group: 'Motes',
+  }),
+  own: param.share({
+    default: 85,
+    title: 'Body colours',
+    help: 'Blend of opaque motes from the mote colour to the colour of the place they come to, %.',
+    group: 'Motes',
+  }),
+  streak: param.share({
+    default: 3,
+    title: 'Streaks',
+    range: [0, 60],
+    help: 'Length of the streak behind a mote, % of its way.',
+    group: 'Motes',
+  }),
+  places: param.choice({
+    default: 'with the mount',
+    of: ['with the mount', 'not at all'],
+    title: 'Places move',
+    help: 'The places that motes come to move with the mount, or stand still in the picture.',
+    curve: false,
+    group: 'Motes',
+    rare: true,
+  }),
   moteColour: param.colour({ default: '#ffe9c4', title: 'Mote colour', group: 'Motes' }),
-  moteStrength: param.share({ default: 100, title: 'Mote strength', range: [0, 1000], group: 'Motes' }),
+  moteStrength: param.share({ default: 130, title: 'Mote strength', range: [0, 1000], group: 'Motes' }),
   seed: param.seed({ default: 5, title: 'Seed', group: 'Motes' }),
 };
 type V = Values<typeof params>;
@@ -142,7 +182,12 @@ function begun(v: V, scale: number): number {
 /** A body that gathers: motes fly in, then light, then a blurred body, then the body. */
 export const materialise = effect({
   type: 'materialise',
-  version: 1,
+  version: 2,
+  // Its motes were light alone, of one colour, round, and came to places that stood in the picture; its light was even.
+  upgrade: ({ values, curves }) => ({
+    values: { ...values, bodyLight: 0, rings: 0, bright: 100, own: 0, streak: 0, places: 'not at all' },
+    curves,
+  }),
   title: 'Materialise',
   summary: 'The subject appears: motes fly in around it, then soft light, a blurred body and the sharp body follow.',
   recipes,
@@ -179,23 +224,27 @@ export const materialise = effect({
       // Beyond both ends of the zone only the side counts.
       order = arrivalOrder(arrival, standing, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover, by),
       blurred = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null,
-      motes = v.motes > 0 && v.moteStrength > 0 ? flyIn(v, arrival, by, standing, reached, draw) : null,
+      motes =
+        v.motes > 0 && v.moteStrength > 0
+          ? flyIn({ ...v, carried: v.places === 'with the mount' }, arrival, by, plate, standing, reached, draw)
+          : null,
       // The body comes among the motes that are before it.
       coming = motes?.front ?? emptyRegion(draw, pictures),
       box = boxOf(cover, Math.ceil(v.blurred * 1.5) + 2, pictures) ?? [0, 0, 0, 0],
       glows = regionAround(box, 9 * scale, width, height),
       light = emptyRegion(glows, pictures);
-    const params = pictures.takePlane(32, 1),
+    const params = pictures.takePlane(36, 1),
       around = blurred?.region ?? { x: 0, y: 0, width: 0, height: 0 };
-    new Float64Array(params.data.buffer, params.data.byteOffset, 16).set([
+    new Float64Array(params.data.buffer, params.data.byteOffset, 18).set([
       ...[reached, v.zone, v.light, ...v.lightColour, box[0], box[2], box[1]],
       ...[around.x, around.y, around.width, around.height, glows.x, glows.y, glows.width],
+      ...[v.bodyLight, v.bodyLight > 0 ? meanLight(plate, matte, box) : 1],
     ]);
     withAddresses(
       pictures,
-      [order, cover, matte, params, removal, coming, light, ...(blurred ? [blurred.picture] : [])],
-      (o, c, m, given, gone, body, lit, soft) =>
-        pictures.run('gatherBody', box[3] - box[1], o!, c!, m!, soft ?? 0, given!, gone!, body!, lit!, width),
+      [order, cover, matte, plate, params, removal, coming, light, ...(blurred ? [blurred.picture] : [])],
+      (o, c, m, from, given, gone, body, lit, soft) =>
+        pictures.run('gatherBody', box[3] - box[1], o!, c!, m!, from!, soft ?? 0, given!, gone!, body!, lit!, width),
     );
     pictures.give(params);
     for (const working of [order, cover, ...(blurred ? [blurred.picture] : [])]) pictures.give(working);
@@ -254,6 +303,19 @@ export const materialise = effect({
   ],
 });
 
+/** The mean luminance of a body (linear, Rec. 709), of some of its pixels. */
+function meanLight({ width, data: p }: Picture, { data: m }: Plane, [x0, y0, x1, y1]: readonly [number, number, number, number]): number {
+  let [sum, n] = [0, 0];
+  for (let y = y0; y < y1; y += 4)
+    for (let x = x0; x < x1; x += 4) {
+      const k = y * width + x,
+        share = m[k]!;
+      sum += share * (0.2126 * p[4 * k]! + 0.7152 * p[4 * k + 1]! + 0.0722 * p[4 * k + 2]!);
+      n += share;
+    }
+  return n > 0 ? Math.max(1e-4, sum / n) : 1;
+}
+
 /** The subject alone, blurred: premultiplied. It is soft, so half the size is enough to make it. */
 function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: Canvas): { picture: Picture; region: Region } {
   const box = boxOf(matte, 1, pictures) ?? [0, 0, 0, 0],
@@ -269,64 +331,4 @@ function blurredBody(plate: Picture, matte: Plane, sigma: number, { pictures }: 
   pictures.give(half);
   pictures.give(soft);
   return { picture, region };
-}
-
-/** Cells along a side of the body's own lattice that motes come to, whole-shot pixels. */
-const SIDE = 2 * CELL;
-
-/**
- * Motes on their way: each has a place on the body, sets out when the order nears it, and comes round the body on a spiral that closes there. Where it
- * is follows from the progress alone, so that any frame can be drawn by itself and running it back takes them out again.
- */
-function flyIn(
-  v: V,
-  arrival: Arrival,
-  by: Spreading,
-  standing: Frame,
-  reached: number,
-  draw: Canvas,
-): { front: Picture; behind: Picture | undefined } {
-  const { pictures, width, height, scale } = draw,
-    { matte } = by,
-    sheet = sheetOf('soft dot'),
-    columns = Math.ceil(width / scale / SIDE),
-    rows = Math.ceil(height / scale / SIDE),
-    small = arrivalOrder(arrival, standing, 1 / SIDE, [-10, 10], columns, rows, pictures, null, by),
-    grown = standing.scaleAt([0, 0]),
-    density = (v.motes * SIDE * SIDE) / 100,
-    at = (cx: number, cy: number) =>
-      matte.data[
-        Math.min(height - 1, Math.floor((cy + 0.5) * SIDE * scale)) * width + Math.min(width - 1, Math.floor((cx + 0.5) * SIDE * scale))
-      ]!,
-    // 1 far away and about to set out, 0 there.
-    aheadOf = (cell: number) => (small.data[cell]! - reached) / v.lead,
-    flies = (cell: number) => aheadOf(cell) <= 1 && aheadOf(cell) >= -0.25;
-  let most = 0;
-  for (let cy = 0, cell = 0; cy < rows; cy++)
-    for (let cx = 0; cx < columns; cx++, cell++)
-      if (flies(cell) && at(cx, cy) >= 0.1) most += Math.floor(density * Math.min(2, at(cx, cy))) + 1;
-  const drawn = new Drawn(sheet, most);
-  for (let cy = 0, cell = 0; cy < rows; cy++)
-    for (let cx = 0; cx < columns; cx++, cell++) {
-      const m = Math.min(2, at(cx, cy));
-      if (m < 0.1 || !flies(cell)) continue;
-      const ahead = aheadOf(cell),
-        n = Math.floor(density * m + uniform(v.seed, cell, 1));
-      for (let k = 0; k < n; k++) {
-        const id = hash(cell, k, v.seed),
-          u = (channel: number) => uniform(v.seed, id, channel),
-          way = clamp(ahead + 0.22 * (u(7) - 0.5), 0, 1),
-          eased = way * way * (3 - 2 * way),
-          radius = v.orbit * grown * eased * (0.4 + 0.9 * u(2)),
-          angle = 6.283185307179586 * (u(3) + v.turns * eased * (0.7 + 0.6 * u(4))),
-          x = (cx + u(5)) * SIDE * scale + radius * cos(angle),
-          y = (cy + u(6)) * SIDE * scale + radius * 0.42 * sin(angle) - 0.25 * radius * (u(8) - 0.2),
-          there = ahead < 0 ? clamp(1 + ahead * 4, 0, 1) : 1,
-          cover = v.moteStrength * there * smoothstep(1, 0.75, way) * (0.35 + 0.9 * u(9)) * (0.6 + 0.6 * fallOff(4 * way)),
-          half = 0.5 * v.size * (0.45 + 0.9 * u(10) * u(10)) * (1 + 0.5 * way);
-        drawn.add(x, y, [half, half], 0, 0, v.moteColour, cover, 0, sin(angle) < 0 && way > 0.12);
-      }
-    }
-  pictures.give(small);
-  return drawSprites(drawn, sheet, width, height, pictures);
 }

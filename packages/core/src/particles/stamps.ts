@@ -104,6 +104,14 @@ export function sheetOf(kind: Exclude<Sprite, 'drawn'>): Sheet {
   return sheet;
 }
 
+/** Two sheets as one: the stamps of the first, then those of the second. */
+export function sheetsTogether(a: Sheet, b: Sheet): Sheet {
+  const data = new Float32Array(a.data.length + b.data.length);
+  data.set(a.data);
+  data.set(b.data, a.data.length);
+  return { data, stamps: [...a.stamps, ...b.stamps.map((levels) => levels.map((l) => ({ ...l, at: l.at + a.data.length })))] };
+}
+
 /** Stamps of drawn pictures (premultiplied, linear), each fitted into a square and in every size. */
 export function sheetFrom(pictures: readonly Picture[]): Sheet {
   const floats = SIDES.reduce((n, s) => n + (s + 2) * (s + 2) * 4, 0),
