@@ -92,6 +92,45 @@ export function burnFront(order: usize, cover: usize, matte: usize, params: usiz
   }
 }
 
+/** How much of a place gives way: all of it at the front, none a zone ahead of it, and none any more half a zone behind it. */
+@inline
+function givesWay(order: f32, reached: f32, zone: f32): f32 {
+  const ahead: f32 = (order - reached) * zone;
+  if (ahead >= 1 || ahead <= -0.5) return 0;
+  const t: f32 = ahead > 0 ? 1 - ahead : 1 + 2 * ahead;
+  return t * t * (3 - 2 * t);
+}
+
+/**
+ * The body just ahead of a front gives way before it goes: it thins (`removal` grows), or gives way to what it looks like blurred or smeared: the mean of places around each pixel
+ * (`offsets`, pairs of x and y in pixels; none where it thins only), each as far as it gives way itself, laid under what `skin` has. Half a zone behind the front the last of that
+ * fades. `params` is 5 floats: reached order, 1 / the zone in order, how much of the body gives way, 0..1, half the width of the front's edge in order, and how far the places reach, in
+ * zones.
+ */
+export function softenFront(order: usize, matte: usize, plate: usize, offsets: usize, count: i32, params: usize, removal: usize, skin: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  const reached = load<f32>(params), zone = load<f32>(params, 4), most = load<f32>(params, 8), edge = load<f32>(params, 12), far = load<f32>(params, 16), one: f32 = 1, part = f32x4.splat(count ? most / <f32>count : 0);
+  for (let y = y0; y < y1; y++) for (let x = 0; x < width; x++) {
+    const p = <usize>(y * width + x), o = load<f32>(order + (p << 2)), ahead: f32 = (o - reached) * zone;
+    if (ahead >= one + far || ahead <= -0.5 - far) continue;
+    const share: f32 = most * givesWay(o, reached, zone), gone = load<f32>(removal + (p << 2));
+    if (share > 0 && ahead > -edge * zone && load<f32>(matte + (p << 2)) > 0) store<f32>(removal + (p << 2), max(gone, share));
+    if (!count) continue;
+    let sum = f32x4.splat(0), some = false;
+    for (let k = 0; k < count; k++) {
+      const at = offsets + (<usize>k << 3), qx = x + <i32>load<f32>(at), qy = y + <i32>load<f32>(at, 4);
+      if (qx < 0 || qy < 0 || qx >= width || qy >= height) continue;
+      const q = <usize>(qy * width + qx), m: f32 = min<f32>(1, max<f32>(0, load<f32>(matte + (q << 2)))), weight: f32 = m > 0 ? m * givesWay(load<f32>(order + (q << 2)), reached, zone) : 0;
+      if (weight > 0) {
+        sum = f32x4.add(sum, f32x4.mul(f32x4.replace_lane(v128.load(plate + (q << 4)), 3, 1), f32x4.splat(weight)));
+        some = true;
+      }
+    }
+    if (!some) continue;
+    const soft = f32x4.mul(sum, part), to = skin + (p << 4), above = v128.load(to);
+    v128.store(to, f32x4.add(above, f32x4.mul(soft, f32x4.splat(one - f32x4.extract_lane(above, 3)))));
+  }
+}
+
 @inline
 function bytesOf(h: v128): v128 {
   const m = i32x4.splat(255), sum = i32x4.add(i32x4.add(v128.and(h, m), v128.and(i32x4.shr_u(h, 8), m)), i32x4.add(v128.and(i32x4.shr_u(h, 16), m), i32x4.shr_u(h, 24)));

@@ -8,15 +8,21 @@ function own(seed: i32, id: v128, channel: i32): v128 {
   return unit4(scatter(i32x4.add(id, i32x4.splat(seed * 0x85ebca77 + channel * 0x9e3779b1))));
 }
 
+/** Share of the particles that stand behind the subject; drawFlakes in core/particles uses the same. */
+const BEHIND_SHARE: f32 = 0.38;
+
 /**
  * One frame of light particles in moving air, in two half steps, in place. Arrays of float32 (id: whole numbers) are padded to a multiple of 4;
  * bands are groups of four particles. `params` is 16 floats: wind x y and strength of the turbulence (m/s), settling speed (m/s), pixels a frame
  * for a metre a second, what stays of a speed difference after half a frame, lattice steps a pixel of the eddies, their third coordinate now and a
- * half frame on, frames of clinging, the seed, how much of the turbulence is level and how much upright. `stirred` is a number 0..1 for each particle, by
+ * half frame on, frames of clinging, the seed, how much of the turbulence is level and how much upright; where the ground lies, how far before or behind that the particles do (those
+ * that stand behind the subject behind it), and what becomes of those that come to it: 0 there is no ground, 1 they lie still and age at a quarter of the speed, 2 they lie
+ * still for good. Who lies has no speed at all. `stirred` is a number 0..1 for each particle, by
  * which the turbulence has it; 0 where it has all of them wholly.
  */
 export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, stirred: usize, g0: i32, g1: i32): void {
   const windX = f32x4.splat(load<f32>(params)), windY = f32x4.splat(load<f32>(params, 4)), strength = f32x4.splat(load<f32>(params, 8)), settle = f32x4.splat(load<f32>(params, 12)), pixels = f32x4.splat(load<f32>(params, 16)), stay = f32x4.splat(load<f32>(params, 20)), eddy = f32x4.splat(load<f32>(params, 24)), clings = f32x4.splat(load<f32>(params, 36)), seed = <i32>load<f32>(params, 40), level = f32x4.splat(load<f32>(params, 44)), upright = f32x4.splat(load<f32>(params, 48));
+  const ground = f32x4.splat(load<f32>(params, 52)), band = f32x4.splat(load<f32>(params, 56)), lands = load<f32>(params, 60), slowly = f32x4.splat(lands == 1 ? 0.25 : 0), zero = f32x4.splat(0);
   const half = f32x4.splat(0.5), fine = f32x4.splat(3.1), faint = f32x4.splat(0.4), soon = f32x4.splat(1 / 9.0);
   for (let g = g0; g < g1; g++) {
     const at: usize = <usize>g << 4, ids = v128.load(id + at), cling = f32x4.add(f32x4.mul(clings, own(seed, ids, 8)), f32x4.splat(0.001));
@@ -38,6 +44,17 @@ export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usi
       px = f32x4.add(px, f32x4.mul(ux, half));
       py = f32x4.add(py, f32x4.mul(uy, half));
       now = f32x4.add(now, half);
+    }
+    if (lands > 0) {
+      const oldX = v128.load(x + at), oldY = v128.load(y + at), oldAge = v128.load(age + at), lies = v128.and(f32x4.eq(v128.load(vx + at), zero), f32x4.eq(v128.load(vy + at), zero));
+      const apart = f32x4.mul(band, own(seed, ids, 41)), own0 = f32x4.add(ground, v128.bitselect(f32x4.neg(apart), apart, f32x4.lt(own(seed, ids, 20), f32x4.splat(BEHIND_SHARE))));
+      // What was below its ground to begin with (a boot before it) lies where it is.
+      const floor = f32x4.pmax(own0, oldY), falls = v128.or(lies, f32x4.ge(py, floor));
+      px = v128.bitselect(oldX, px, lies);
+      py = v128.bitselect(v128.bitselect(oldY, floor, lies), py, falls);
+      ux = v128.andnot(ux, falls);
+      uy = v128.andnot(uy, falls);
+      now = v128.bitselect(f32x4.add(oldAge, slowly), now, lies);
     }
     v128.store(x + at, px);
     v128.store(y + at, py);

@@ -341,6 +341,48 @@ test.each(sizes)('arrivalOrder, fadingTraces and burnFront at %i x %i', (width, 
   }
 });
 
+test.each([
+  ['thins', []],
+  ['is smeared to the right', [-1, -2, -3].map((x) => [x, 0])],
+] as [string, number[][]][])('softenFront: the body ahead of a front %s', (_, offsets) => {
+  const [width, height] = [40, 6],
+    [reached, zone, most, edge, far] = [0.5, 8, 0.9, 0.004, 1.5],
+    order = floats(width * height, (i) => (i % width) / width + 0.01 * random()),
+    matte = floats(width * height, (i) => (i % width < 34 ? 1 : 0)),
+    plate = floats(width * height * 4, random),
+    removal = floats(width * height, (i) => (order.data[i]! < reached ? 1 : 0)),
+    skin = floats(width * height * 4, () => 0.125),
+    places = floats(Math.max(4, 2 * offsets.length), (i) => offsets.flat()[i] ?? 0),
+    params = floats(8, (i) => [reached, zone, most, edge, far][i] ?? 0),
+    way = (o: number) => {
+      const ahead = (o - reached) * zone,
+        t = ahead >= 1 || ahead <= -0.5 ? 0 : ahead > 0 ? 1 - ahead : 1 + 2 * ahead;
+      return t * t * (3 - 2 * t);
+    };
+  banded(height, (y0, y1) =>
+    kernels.softenFront(
+      ...([order.at, matte.at, plate.at, places.at, offsets.length, params.at, removal.at, skin.at] as const),
+      ...([width, height, y0, y1] as const),
+    ),
+  );
+  let gives = 0;
+  for (let p = 0; p < width * height; p++) {
+    const x = p % width,
+      o = order.data[p]!,
+      before = o < reached ? 1 : 0;
+    expect(removal.data[p]).toBeCloseTo(matte.data[p]! > 0 && o - reached > -edge ? Math.max(before, most * way(o)) : before, 5);
+    if (removal.data[p]! > 0 && !before) gives++;
+    for (let c = 0; c < 4; c++) {
+      let sum = 0;
+      for (const [dx] of offsets)
+        if (x + dx! >= 0)
+          sum += ((c < 3 ? plate.data[4 * (p + dx!) + c]! : 1) * matte.data[p + dx!]! * way(order.data[p + dx!]!) * most) / offsets.length;
+      expect(skin.data[4 * p + c]).toBeCloseTo(0.125 + 0.875 * sum, 5);
+    }
+  }
+  expect(gives).toBeGreaterThan(10);
+});
+
 test('showGrained: exact where the mask is empty, the clean plate with grain of the given strength where it is full', () => {
   const n = 4096,
     picture = floats(n * 4, random),

@@ -178,6 +178,20 @@ export interface BandKernels {
   arrivalOrder(params: number, low: number, high: number, cover: number, out: number, width: number): void;
   fadingTraces(params: number, progress: number, out: number, width: number): void;
   burnFront(order: number, cover: number, matte: number, params: number, removal: number, skin: number, width: number): void;
+  softenFront(
+    ...given: [
+      order: number,
+      matte: number,
+      plate: number,
+      offsets: number,
+      count: number,
+      params: number,
+      removal: number,
+      skin: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
   showGrained(picture: number, clean: number, mask: number, sigma: number, seed: number, out: number, width: number): void;
   /** Bands of groups of four particles. */
   moveFlakes(...given: [params: number, id: number, x: number, y: number, vx: number, vy: number, age: number, stirred: number]): void;
@@ -353,6 +367,7 @@ export const bandKernels = [
   'arrivalOrder',
   'fadingTraces',
   'burnFront',
+  'softenFront',
   'showGrained',
   'moveFlakes',
   'shapeFlakes',

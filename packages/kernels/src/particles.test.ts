@@ -56,6 +56,39 @@ describe('particles', () => {
       expect(age!.data[i]).toBe(twin.age);
     });
   });
+  test.each([
+    ['they lie there and age slowly', 1],
+    ['they lie there for good', 2],
+  ] as const)('moveFlakes with a ground: %s', (_, lands) => {
+    const [id, x, y, vx, vy, age] = lanes() as ReturnType<typeof floats>[],
+      ids = new Uint32Array(memory.buffer, id!.at, stride),
+      params = floats(16, (i) => [2, 3, 0.85, 0.9, 12, 0.55, 0.008, 26.1, 26.11, 0, 5, 1, 1, 300, 40, lands][i] ?? 0);
+    for (let i = 0; i < stride; i++) {
+      ids[i] = stirTwin(i + 3) >>> 0;
+      x!.data[i] = 900 * random();
+      // Some above, some on their way through, one below it from the beginning.
+      y!.data[i] = i === 4 ? 380 : 250 + 8 * i;
+      vx!.data[i] = vy!.data[i] = 1 + random();
+      age!.data[i] = 20;
+    }
+    let twins = Array.from({ length: stride }, (_, i) => ({
+      ...{ id: ids[i]!, x: x!.data[i]!, y: y!.data[i]!, vx: vx!.data[i]!, vy: vy!.data[i]!, age: age!.data[i]! },
+    }));
+    for (let step = 0; step < 6; step++) {
+      banded(stride / 4, (g0, g1) => kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, 0, g0, g1));
+      twins = twins.map((twin) => moveTwin(twin, params.data));
+    }
+    let lying = 0;
+    twins.forEach((twin, i) => {
+      expect(Math.abs(x!.data[i]! - twin.x)).toBeLessThan(2e-2);
+      expect(Math.abs(y!.data[i]! - twin.y)).toBeLessThan(2e-2);
+      expect(age!.data[i]).toBe(twin.age);
+      if (vx!.data[i] === 0 && vy!.data[i] === 0) lying++;
+      expect(y!.data[i]).toBeLessThanOrEqual(i === 4 ? 380 : 340);
+    });
+    expect(lying).toBeGreaterThan(stride / 2);
+    expect(y!.data[4]).toBe(380);
+  });
   test('those whose life is not over are gathered, every lane in its order', () => {
     const block = floats(stride * 3, (i) => i),
       living = floats(stride);

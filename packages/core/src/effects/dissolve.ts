@@ -8,7 +8,10 @@ import type { Values } from '../params/describe';
 import { effect, type Canvas, type Draw, type FrontStroke } from './describe';
 import { arrivalOf, arrivingCurves, frontOf, passedBy, withoutPattern } from './arriving';
 import { reachBeyond } from './body';
+import { clothEdges } from './clothEdges';
+import { eatAlongFolds, giveWay } from './dissolveFront';
 import { dissolveParams } from './dissolveParams';
+import { BAND, feetOf, layGroundShadow } from './groundShadow';
 import { recipes } from './recipes/dissolve';
 
 type V = Values<typeof dissolveParams>;
@@ -33,20 +36,28 @@ const past = [
   'cling',
   'births',
   'keeps',
+  'follow',
+  'lands',
+  'ground',
   'seed',
 ] as const;
 type Past = Pick<V, (typeof past)[number]>;
 
 /** Progress 0..1 to the order that is reached: a little beyond both ends, so that 0 shows nothing and 1 leaves nothing of the rim. */
-function reachedBy(progress: number, arrival: Arrival, rim: number): number {
-  const margin = (arrival.ragged * 0.9 + rim * 2 + 4) / arrival.reach;
+function reachedBy(progress: number, arrival: Arrival, rim: number, follow: number): number {
+  const margin = (arrival.ragged * (0.9 + follow) + rim * 2 + 4) / arrival.reach;
   return -margin + progress * (1 + 2 * margin);
 }
 
 /** Its arrival, in whole-shot pixels, with the strokes at the order that their progress reaches. */
-function arriving(v: Parameters<typeof arrivalOf>[0], scale: number, rim: number, strokes: readonly FrontStroke[]): Arrival {
+function arriving(
+  v: Parameters<typeof arrivalOf>[0] & { follow: number },
+  scale: number,
+  rim: number,
+  strokes: readonly FrontStroke[],
+): Arrival {
   const plain = arrivalOf(v, scale);
-  return arrivalOf(v, scale, strokes, (progress) => reachedBy(progress, plain, rim));
+  return arrivalOf(v, scale, strokes, (progress) => reachedBy(progress, plain, rim, v.follow));
 }
 
 /**
@@ -55,10 +66,15 @@ function arriving(v: Parameters<typeof arrivalOf>[0], scale: number, rim: number
  */
 export const dissolve = effect({
   type: 'dissolve',
-  version: 2,
-  // It had flakes alone, born on the frame, all as near as the body.
-  upgrade: ({ values, curves }) => ({
-    values: { ...values, dust: 0, shards: 0, chunks: 0, sparks: 0, depth: 0, shutter: 0, shading: 0, births: 'on the frame', keeps: 0 },
+  version: 3,
+  upgrade: ({ values, curves }, old) => ({
+    values: {
+      ...values,
+      // It had flakes alone, born on the frame, all as near as the body.
+      ...(old < 2 ? { dust: 0, shards: 0, chunks: 0, sparks: 0, depth: 0, shutter: 0, shading: 0, births: 'on the frame', keeps: 0 } : {}),
+      // It knew no ground, and its front nothing of the picture.
+      ...{ follow: 0, fallen: 0 },
+    },
     curves,
   }),
   title: 'Dissolve',
@@ -83,6 +99,7 @@ export const dissolve = effect({
   params: dissolveParams,
   inputs: {
     matte: { kind: 'matte', title: 'Subject' },
+    plate: { kind: 'plate', optional: true, title: 'Performance' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
     before: { kind: 'mount', optional: true, at: 'before', title: 'Mount a frame earlier' },
     smallPlate: { kind: 'plate', size: 'quarter', title: 'Performance, quarter size' },
@@ -90,7 +107,7 @@ export const dissolve = effect({
     pattern: { kind: 'pattern', optional: true, title: 'Order' },
     smallPattern: { kind: 'pattern', size: 'quarter', optional: true, title: 'Order, quarter size' },
   },
-  without: (v) => withoutPattern(v, ['pattern', 'smallPattern']),
+  without: (v) => [...withoutPattern(v, ['pattern', 'smallPattern']), ...(v.follow > 0 || v.gives !== 'burns' ? [] : (['plate'] as const))],
   // With no progress nothing is gone, but flakes may still fly: only the way up to the first progress is idle.
   idle(v, frameInRow, at) {
     if (v.progress > 0) return false;
@@ -102,13 +119,16 @@ export const dissolve = effect({
   history: {
     uses: past,
     reads: (v, before) =>
-      v.progress > before.progress
-        ? [
+      v.progress <= before.progress
+        ? // Where the feet are.
+          v.lands !== 'flies on' && !v.ground
+          ? (['smallMatte'] as const)
+          : []
+        : [
             ...(['smallPlate', 'smallMatte', 'mount'] as const),
             ...(v.births === 'between frames' ? (['before'] as const) : []),
             ...(v.shape === 'a matte' ? (['smallPattern'] as const) : []),
-          ]
-        : [],
+          ],
     before: { progress: 0 },
     start: noFlakes,
     // A plane counts for itself.
@@ -126,27 +146,33 @@ export const dissolve = effect({
         eddy: v.eddy,
         churn: 0.6,
         cling: v.cling,
+        ground: v.lands === 'flies on' ? null : groundOf(v, v.ground || feetOf(read.smallMatte, 1 / CELL, draw), draw.subjectPixels),
       };
       return moveOn(state, air, draw.pictures, v.progress > before.progress ? newborn(v, before, read, draw) : null);
     },
   },
-  render(draw, v, { matte, mount, pattern }, state) {
+  render(draw, v, { matte, plate, mount, pattern }, state) {
     const { pictures, width, height, scale } = draw,
       body = mount.resized(1 / scale),
       arrival = arriving(v, scale, v.rim / scale, draw.strokes),
-      p = v.progress <= 0 ? -1e6 : reachedBy(v.progress, arrival, v.rim / scale),
+      p = v.progress <= 0 ? -1e6 : reachedBy(v.progress, arrival, v.rim / scale, v.follow),
       { reach } = arrival,
       edge = 1.1 / scale / reach,
       rim = Math.max(0.5 / scale, v.rim / scale) / reach;
     const cover = reachBeyond(matte, scale, draw),
-      order = arrivalOrder(arrival, body, scale, [p - edge, p + 8 * rim + edge], width, height, pictures, cover, { matte, scale, pattern }),
+      zone = v.gives === 'burns' ? 0 : v.givesWidth / scale / reach,
+      follows = (v.follow * arrival.ragged) / reach,
+      span = [p - edge - zone / 2 - follows, p + Math.max(8 * rim + edge, zone) + follows] as const,
+      order = arrivalOrder(arrival, body, scale, span, width, height, pictures, cover, { matte, scale, pattern }),
       removal = pictures.takePlane(width, height),
       skin = pictures.takePicture(width, height),
       params = pictures.takePlane(16, 1);
+    if (plate && follows > 0 && v.progress > 0) eatAlongFolds(order, cover, matte, plate, follows, draw);
     params.data.set([p, edge, rim, v.rimStrength, ...v.rimColour, v.char, 1 / scale, v.seed]);
     withAddresses(pictures, [order, cover, matte, params, removal, skin], (o, c, m, given, gone, to) =>
       pictures.run('burnFront', height, o!, c!, m!, given!, gone!, to!, width),
     );
+    if (plate && zone > 0 && v.progress > 0) giveWay(v, { order, matte, plate, removal, skin, reached: p, zone, edge }, draw);
     for (const working of [params, order, cover]) pictures.give(working);
     const look: FlakeLook = {
       seed: v.seed,
@@ -163,14 +189,18 @@ export const dissolve = effect({
       shutter: v.shutter / 360,
       shading: { share: v.shading, reach: 0.04 * draw.subjectPixels },
     };
-    const { front, behind } = drawFlakes(unpackFlakes(state), look, width, height, pictures, skin),
+    const flakes = unpackFlakes(state),
+      { front, behind } = drawFlakes(flakes, look, width, height, pictures, skin),
+      ground = v.fallen > 0 && flakes.count ? v.ground / scale || feetOf(matte, scale, draw) : null,
       fading = draw.traces ? fadingOf(v.progress, arrival, body, draw) : undefined;
+    if (ground !== null)
+      layGroundShadow(flakes, { ground, size: v.size / scale, share: v.fallen, seed: v.seed, tall: draw.subjectPixels }, behind, draw);
     return { removal, fading, front, behind, light: lightAround(front, draw) };
   },
   front(v) {
     if (v.progress <= 0 || v.progress >= 1) return null;
     const arrival = arrivalOf(v, 1);
-    return frontOf(v, reachedBy(v.progress, arrival, v.rim) * arrival.reach);
+    return frontOf(v, reachedBy(v.progress, arrival, v.rim, v.follow) * arrival.reach);
   },
   arrives: {
     reads: ['matte', 'mount', 'pattern'],
@@ -180,12 +210,12 @@ export const dissolve = effect({
         scale,
         pattern,
       }),
-    reached: (v) => reachedBy(v.progress, arrivalOf(v, 1), v.rim),
+    reached: (v) => reachedBy(v.progress, arrivalOf(v, 1), v.rim, v.follow),
   },
   passed: (draw, v, { mount }) =>
     passedBy(
       arrivalOf(v, draw.scale),
-      v.progress <= 0 ? -1e6 : v.progress >= 1 ? 1e6 : reachedBy(v.progress, arrivalOf(v, draw.scale), v.rim / draw.scale),
+      v.progress <= 0 ? -1e6 : v.progress >= 1 ? 1e6 : reachedBy(v.progress, arrivalOf(v, draw.scale), v.rim / draw.scale, v.follow),
       1.5,
       mount,
       draw,
@@ -230,17 +260,23 @@ function newborn(
     { pictures } = draw,
     arrival = arriving(v, 1, v.rim, draw.strokes),
     reached: [number, number] = [
-      before.progress <= 0 ? -1e6 : reachedBy(before.progress, arrivalOf(before, 1), before.rim),
-      reachedBy(v.progress, arrival, v.rim),
+      before.progress <= 0 ? -1e6 : reachedBy(before.progress, arrivalOf(before, 1), before.rim, before.follow),
+      reachedBy(v.progress, arrival, v.rim, v.follow),
     ],
     // A cell can only be crossed where the front comes nearer than the steepest slope of the noise.
-    margin = (6 * CELL + 1.5 * arrival.ragged) / arrival.reach,
+    follows = (v.follow * arrival.ragged) / arrival.reach,
+    margin = (6 * CELL + 1.5 * arrival.ragged) / arrival.reach + 2 * follows,
     span = [reached[0] - margin, reached[1] + margin] as const,
     order = arrivalOrder(arrival, mount, 1 / CELL, span, smallMatte.width, smallMatte.height, pictures, smallMatte, {
       matte: smallMatte,
       scale: 1 / CELL,
       pattern: read.smallPattern,
     });
+  if (follows > 0) {
+    const edges = clothEdges(smallPlate, smallMatte, pictures);
+    for (let k = 0; k < order.data.length; k++) order.data[k]! += follows * edges.data[k]!;
+    pictures.give(edges);
+  }
   const born = bornAt(smallMatte, order, smallPlate, {
     seed: v.seed,
     frame: draw.frame,
@@ -265,6 +301,10 @@ function newborn(
   pictures.give(order);
   return born;
 }
+
+/** Where flakes come to lie. */
+const groundOf = (v: Pick<Past, 'lands'>, y: number | null, tall: number): AirOptions['ground'] =>
+  y === null ? null : { y, band: BAND * tall, stays: v.lands === 'stays' };
 
 /** How far the traces have faded at each pixel: those near the beginning first (a lantern's halo goes with the lantern), without ragged edges. */
 function fadingOf(progress: number, arrival: Arrival, body: Frame, { pictures, width, height, scale }: Canvas): Plane {

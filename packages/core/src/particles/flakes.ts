@@ -212,6 +212,8 @@ export interface AirOptions {
   churn: number;
   /** Frames that a flake clings to the body before the air has it. */
   cling: number;
+  /** Where flakes come to lie, whole-shot pixels from the top, within `band` before and behind it; for good (`stays`), or to age slowly. None where it is not given. */
+  ground?: { y: number; band: number; stays: boolean } | null;
 }
 
 const GRAVITY = 9.81;
@@ -255,6 +257,7 @@ function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born
     seed,
     options.level ?? 1,
     options.upright ?? 1,
+    ...(options.ground ? [options.ground.y, options.ground.band, options.ground.stays ? 2 : 1] : [0, 0, 0]),
   ]);
   const stirred = options.stirred ? pictures.takePlane(flakes.stride, 1) : null;
   stirred?.data.set(options.stirred!.subarray(0, flakes.stride));

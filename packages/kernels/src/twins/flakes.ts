@@ -32,7 +32,11 @@ export function moveTwin(f: FlakeTwin, p: Numbers, stirred = 1): FlakeTwin {
     x += vx * 0.5;
     y += vy * 0.5;
   }
-  return { id: f.id, x, y, vx, vy, age };
+  if (!p[15]) return { id: f.id, x, y, vx, vy, age };
+  const apart = p[14]! * own(41),
+    floor = Math.max(p[13]! + (own(20) < 0.38 ? -apart : apart), f.y);
+  if (f.vx === 0 && f.vy === 0) return { ...f, age: f.age + (p[15] === 1 ? 0.25 : 0) };
+  return y >= floor ? { id: f.id, x, y: floor, vx: 0, vy: 0, age } : { id: f.id, x, y, vx, vy, age };
 }
 
 /** Cover of one shape (16 numbers, see assembly/flakes.ts) at the middle of a pixel. */
