@@ -1,12 +1,12 @@
 import type { Pictures } from '../image/arena';
-import { blur, weighedSum } from '../image/blur';
+import { blur, halfSize, twiceSize, weighedSum } from '../image/blur';
 import { clamp, smoothstep } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { warp } from '../image/warp';
+import { edgeNames, warp } from '../image/warp';
+import { growMatte } from '../matte/grow';
 import type { Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
-import { beyondEdge } from './beyondEdge';
 import { effect, type Draw } from './describe';
 import { recipes } from './recipes/displace';
 
@@ -69,6 +69,12 @@ export const displace = effect({
       range: [0, 3000],
       help: 'Radius at which the displacement has faded out, px; 0 = everywhere.',
     }),
+    aroundBody: param.length({
+      default: 0,
+      title: 'Around the subject',
+      range: [0, 2000],
+      help: 'Distance from the subject over which the displacement eases out, px; it moves with the subject. 0 = not limited by it.',
+    }),
     sideways: param.share({
       default: 100,
       title: 'Sideways amount',
@@ -88,34 +94,52 @@ export const displace = effect({
       title: 'Dispersion',
       help: 'Difference between the moves of red and blue, % of the move: glass bends blue more.',
     }),
-    edge: beyondEdge,
+    edge: param.choice({
+      default: 'mirror',
+      of: [...edgeNames, 'clean plate'],
+      title: 'Beyond the edge',
+      help: 'Stand-in for pixels beyond the picture: its mirror image, its last pixels, or the clean plate, which does not move.',
+      rare: true,
+    }),
     seed: param.seed({ default: 3, title: 'Seed', rare: true }),
   },
   inputs: {
     below: { kind: 'below', title: 'Picture below' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
     pattern: { kind: 'pattern', optional: true, title: 'Displaced by' },
+    matte: { kind: 'matte', optional: true, title: 'Subject' },
+    clean: { kind: 'clean', optional: true, title: 'Clean plate' },
   },
-  without: (v) => (v.by === 'a matte' ? [] : ['pattern']),
+  without: (v) => [
+    ...(v.by === 'a matte' ? [] : (['pattern'] as const)),
+    ...(v.aroundBody > 0 ? [] : (['matte'] as const)),
+    ...(v.edge === 'clean plate' ? [] : (['clean'] as const)),
+  ],
   idle: (v) => v.strength <= 0,
-  render(draw, v, { below, mount, pattern }) {
+  render(draw, v, { below, mount, pattern, matte, clean }) {
     if (v.by === 'a matte' && !pattern) return {};
     const { pictures } = draw,
+      near = v.aroundBody > 0 && matte ? aroundOf(matte, v.aroundBody, pictures) : null,
       moved = (share: number): Picture => {
-        const [dx, dy] = fieldOf(draw, { ...v, strength: share * v.strength }, mount, pattern),
-          out = warp(below, dx, dy, v.edge, pictures);
-        pictures.give(dx);
-        pictures.give(dy);
+        const [dx, dy] = fieldOf(draw, { ...v, strength: share * v.strength }, mount, pattern);
+        if (near) for (const plane of [dx, dy]) for (let p = 0; p < plane.data.length; p++) plane.data[p]! *= near.data[p]!;
+        const out = warp(below, dx, dy, v.edge === 'mirror' ? 'mirror' : 'hold', pictures);
+        if (v.edge === 'clean plate' && clean) showBeyond(out, clean, dx, dy);
+        for (const working of [dx, dy]) pictures.give(working);
         return out;
+      },
+      done = (changed: Picture) => {
+        if (near) pictures.give(near);
+        return { changed };
       };
-    if (v.dispersion <= 0) return { changed: moved(1) };
+    if (v.dispersion <= 0) return done(moved(1));
     // Each colour by its own move: fields are proportional to the strength.
     const [red, green, blue] = [moved(1 - v.dispersion / 2), moved(1), moved(1 + v.dispersion / 2)],
       two = weighedSum(red, [1, 0, 0, 0], green, [0, 1, 0, 1], pictures, red),
       changed = weighedSum(two, [1, 1, 0, 1], blue, [0, 0, 1, 0], pictures, two);
     pictures.give(green);
     pictures.give(blue);
-    return { changed };
+    return done(changed);
   },
   // The waves reach as far as the radius; what they have passed lies within, with an edge as soft as a wave.
   passed({ pictures, width, height, scale }, v, { mount }) {
@@ -133,6 +157,16 @@ export const displace = effect({
   },
   checks: [
     {
+      id: 'no-subject-around',
+      find: ({ matte, name, values }) =>
+        matte || !(Number(values.aroundBody) > 0)
+          ? null
+          : {
+              text: `${name} is to stay around the subject, whose matte it does not have.`,
+              fix: 'Make a matte on Mattes and give it to the subject, or set Around the subject to 0.',
+            },
+    },
+    {
       id: 'no-pattern',
       find: ({ pattern, name, values }) =>
         pattern || values.by !== 'a matte'
@@ -148,6 +182,29 @@ export const displace = effect({
     { shape: 'radius', sets: 'radius', about: 'place' },
   ],
 });
+
+/** How near each pixel is to a body: 1 on it, easing out to 0 at `reach` pixels from it. Soft, so half the size is enough. */
+function aroundOf(matte: Plane, reach: number, pictures: Pictures): Plane {
+  const half = halfSize(matte, pictures),
+    far = reach / 2;
+  // A soft edge as wide as a mean of its neighbours: grown by half of the reach, it begins on the body and ends at the reach.
+  growMatte(half, far / 2, pictures);
+  const soft = blur(half, Math.max(0.5, far / 5), pictures),
+    out = twiceSize(soft, matte.width, matte.height, pictures);
+  for (const working of [half, soft]) pictures.give(working);
+  return out;
+}
+/** Shows the clean plate where a pixel would be taken from beyond the picture, over a pixel; in place. */
+function showBeyond(out: Picture, clean: Picture, dx: Plane, dy: Plane): void {
+  const { width, height, data } = out;
+  for (let y = 0, p = 0; y < height; y++)
+    for (let x = 0; x < width; x++, p++) {
+      const u = x + dx.data[p]!,
+        v = y + dy.data[p]!,
+        beyond = clamp(Math.max(-u, u - (width - 1), -v, v - (height - 1)), 0, 1);
+      if (beyond > 0) for (let c = 0; c < 4; c++) data[4 * p + c]! += beyond * (clean.data[4 * p + c]! - data[4 * p + c]!);
+    }
+}
 
 /** Where each pixel is taken from, relative to itself, pixels. */
 function fieldOf(

@@ -223,6 +223,51 @@ test('a shock ring runs outwards from the first frame on, pushes outwards, fades
   expect(at(20).push).toBeLessThan(0.01);
 });
 
+test('a displacement around a subject moves it wholly, eases out and stands still beyond; beyond the edge the clean plate may show', () => {
+  const e = effects.displace!,
+    [width, height] = [160, 96],
+    matte = arena.takePlane(width, height),
+    below = arena.takePicture(width, height),
+    clean = arena.takePicture(width, height),
+    moves = (stored: object) => {
+      const v = valuesAt(e.params, { ...defaultsOf(e.params), by: 'ripple', strength: 6, size: 12, radius: 0, ...stored }, {}, 0, 1),
+        { changed } = e.render(draw(width, height), v as never, { below, mount: pose, matte, clean } as never, undefined as never);
+      return changed!.data;
+    },
+    most = (data: Float32Array<ArrayBufferLike>, x0: number, x1: number) => {
+      let far = 0;
+      for (let y = 8; y < height - 8; y++)
+        for (let x = x0; x < x1; x++) {
+          const o = (y * width + x) * 4;
+          far = Math.max(far, Math.hypot(data[o]! - x - 0.5, data[o + 1]! - y - 0.5));
+        }
+      return far;
+    };
+  for (let p = 0; p < width * height; p++) {
+    const x = p % width;
+    matte.data[p] = x >= 70 && x < 90 ? 1 : 0;
+    below.data.set([x + 0.5, Math.floor(p / width) + 0.5, 1, 1], 4 * p);
+    clean.data.set([-5, -5, -5, 1], 4 * p);
+  }
+  const free = moves({}),
+    limited = moves({ aroundBody: 30 });
+  expect(most(limited, 72, 88)).toBeCloseTo(most(free, 72, 88), 1);
+  expect(most(limited, 92, 110)).toBeLessThan(most(free, 92, 110));
+  expect(most(limited, 92, 110)).toBeGreaterThan(0.2);
+  expect(most(limited, 128, 152)).toBeLessThan(0.02);
+  expect(most(free, 128, 152)).toBeGreaterThan(2);
+  // Away from the edges nothing of the clean plate shows, at them it does instead of what mirrors.
+  const shown = moves({ edge: 'clean plate' });
+  let edge = 0;
+  for (let p = 0; p < width * height; p++) {
+    const [x, y] = [p % width, Math.floor(p / width)];
+    if (shown[4 * p + 2]! > 0.999) continue;
+    edge++;
+    expect(Math.min(x, y, width - 1 - x, height - 1 - y)).toBeLessThan(6);
+  }
+  expect(edge).toBeGreaterThan(20);
+});
+
 describe('a displacement by a matte', () => {
   const e = effects.displace!,
     /** Where each pixel of a coordinate picture was taken from, red, green and blue apart. */

@@ -15,6 +15,7 @@ export const recipes: readonly OwnRecipe[] = [
     length: 44,
   },
   { name: 'The charge goes off', values: { by: 'shock ring', strength: 26, size: 60, speed: 18, radius: 520 }, length: 30 },
+  { name: 'Heat about the body', values: { by: 'heat haze', strength: 7, size: 34, speed: 4, radius: 0, aroundBody: 90 } },
   {
     name: 'Through old glass',
     values: { by: 'a matte', strength: 14, size: 24, radius: 0, dispersion: 35 },
