@@ -42,6 +42,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
       traces: true,
       strokes: [],
       cues: [],
+      around: [],
     });
     const values = (frameInRow: number) =>
         valuesAt(e.params, { ...defaultsOf(e.params), ...('progress' in e.params ? { progress: 2 * frameInRow } : {}) }, {}, 0, 1) as never,

@@ -34,8 +34,8 @@ export interface Input {
   kind: InputKind;
   optional?: boolean;
   size?: 'draft' | 'quarter';
-  /** A mount as it stood at the first frame of the row, or a frame earlier. */
-  at?: 'start' | 'before';
+  /** A mount as it stood at the first frame of the row, or as it stands a frame earlier or later. */
+  at?: 'start' | 'before' | 'next';
   title: string;
 }
 export type Inputs = Record<string, Input>;
@@ -89,6 +89,8 @@ export interface Facts {
   strokes: readonly FrontStroke[];
   /** Shot frames of the cues, earliest first. */
   cues: readonly number[];
+  /** The values of the row a frame earlier and a frame later. */
+  around: readonly Values<Params>[];
 }
 export type Fact = keyof Facts;
 /** The canvas, with those facts that an effect (or a part of it) reads. */

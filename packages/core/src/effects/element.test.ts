@@ -1,7 +1,7 @@
 import { drawOn, give, standing } from '../../test/effects';
 import { Arena, newPicture, type Picture } from '../image';
 import { AffineFrame } from '../motion';
-import type { StoredValue } from '../params';
+import { defaultsOf, valuesAt, type StoredValue } from '../params';
 import { element } from './element';
 
 const arena = new Arena(64 * 2 ** 20);
@@ -16,7 +16,7 @@ function clip(width: number, height: number, at: (x: number, y: number) => reado
 }
 const white = clip(20, 10, () => [1, 1, 1, 1]);
 function shown(set: Record<string, StoredValue>, moment: Picture | null = white, mount = standing(40, 30), begun = mount): Picture {
-  return give(element, set, { moment, mount, begun }, drawOn(arena, W, H)).layer!;
+  return give(element, set, { moment, mount, begun, before: mount, next: mount }, drawOn(arena, W, H)).layer!;
 }
 const at = (p: Picture, x: number, y: number) => [...p.data.slice((y * W + x) * 4, (y * W + x) * 4 + 4)];
 const covered = (p: Picture) => {
@@ -108,4 +108,78 @@ test('four corners, mirrored or not; nothing where there is no clip', () => {
 test('strength thins the cover, and beyond 100 % gives more light', () => {
   expect(at(shown({ strength: 50 }), 40, 30)).toEqual([0.5, 0.5, 0.5, 0.5]);
   expect(at(shown({ strength: 200 }), 40, 30)).toEqual([2, 2, 2, 1]);
+});
+test('is blurred by its own curve and by its mount, and is as sharp as before without a shutter', () => {
+  const bar = clip(30, 12, () => [1, 1, 1, 1]),
+    v = (place: [number, number]) => valuesAt(element.params, { ...defaultsOf(element.params), place }, {}, 0, 1),
+    draw = (shutter: number, around: [number, number][], mounts: number[]) =>
+      give(
+        element,
+        { shutter },
+        {
+          moment: bar,
+          mount: standing(40, 30),
+          begun: standing(40, 30),
+          before: standing(mounts[0]!, 30),
+          next: standing(mounts[1]!, 30),
+        },
+        drawOn(arena, W, H, { around: around.map(v) }),
+      ).layer!,
+    soft = (p: Picture) => Array.from({ length: W }, (_, x) => p.data[4 * (30 * W + x) + 3]!).filter((a) => a > 0.02 && a < 0.98).length,
+    still = draw(
+      360,
+      [
+        [0, 0],
+        [0, 0],
+      ],
+      [40, 40],
+    );
+  expect(soft(still)).toBe(0);
+  expect(
+    soft(
+      draw(
+        180,
+        [
+          [-20, 0],
+          [20, 0],
+        ],
+        [40, 40],
+      ),
+    ),
+  ).toBeGreaterThanOrEqual(16);
+  expect(
+    soft(
+      draw(
+        180,
+        [
+          [0, 0],
+          [0, 0],
+        ],
+        [20, 60],
+      ),
+    ),
+  ).toBeGreaterThanOrEqual(16);
+  // The mount takes back what the curve gives.
+  expect(
+    soft(
+      draw(
+        180,
+        [
+          [20, 0],
+          [-20, 0],
+        ],
+        [20, 60],
+      ),
+    ),
+  ).toBe(0);
+  expect([
+    ...draw(
+      0,
+      [
+        [-20, 0],
+        [20, 0],
+      ],
+      [20, 60],
+    ).data,
+  ]).toEqual([...still.data]);
 });

@@ -1,8 +1,20 @@
 import { gradeMatrix } from '../image/grade';
 import type { Pictures } from '../image/arena';
 import type { Picture } from '../image/picture';
+import type { Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
-import { carriedMatrix, carrierOf, carryParams, drawPlaced, outlineOf, pivotOf, placedMatrix, placeParams, timeParams } from '../placing';
+import {
+  carriedMatrix,
+  carrierOf,
+  carryParams,
+  drawMoving,
+  outlineOf,
+  pivotOf,
+  placedMatrix,
+  placeParams,
+  shutterParams,
+  timeParams,
+} from '../placing';
 import { effect } from './describe';
 import { recipes } from './recipes/element';
 
@@ -11,6 +23,7 @@ const params = {
   ...carryParams,
   ...placeParams,
   ...timeParams,
+  ...shutterParams,
   takesOut: param.choice({
     default: 'nothing',
     of: ['nothing', 'black', 'white'],
@@ -63,7 +76,10 @@ function matched(picture: Picture, v: Pick<V, 'match' | 'towards'>, pictures: Pi
 /** A clip placed in the shot: turned in three axes or by its corners, retimed, on a mount or in the world. */
 export const element = effect({
   type: 'element',
-  version: 1,
+  version: 2,
+  // It had no motion blur.
+  upgrade: ({ values, curves }) => ({ values: { ...values, shutter: 0 }, curves }),
+  facts: ['around'],
   title: 'Element',
   summary: 'A clip placed in the picture: smoke, a bolt, a photograph, a drawing.',
   recipes,
@@ -76,15 +92,30 @@ export const element = effect({
     moment: { kind: 'moment', optional: true, title: 'Clip' },
     mount: { kind: 'mount', optional: true, title: 'Mount' },
     begun: { kind: 'mount', at: 'start', optional: true, title: 'Mount at the first frame' },
+    before: { kind: 'mount', at: 'before', optional: true, title: 'Mount a frame earlier' },
+    next: { kind: 'mount', at: 'next', optional: true, title: 'Mount a frame later' },
   },
-  without: (v) => (v.carried === 'stays where it began' ? ['mount'] : ['begun']),
+  without: (v) => [
+    ...(v.carried === 'stays where it began' ? (['mount', 'before', 'next'] as const) : (['begun'] as const)),
+    ...(v.shutter > 0 ? [] : (['before', 'next'] as const)),
+  ],
   idle: (v) => v.strength <= 0 || (v.placedBy === 'size and turn' && v.size <= 0),
-  render({ pictures, width, height }, v, { moment, mount, begun }) {
+  render({ pictures, width, height, around }, v, { moment, mount, begun, before, next }) {
     if (!moment) return {};
     const sizes = { width: moment.width, height: moment.height, pictureWidth: width, pictureHeight: height },
-      placed = placedMatrix(v, sizes),
-      carrier = carrierOf(v.carried, mount, begun),
-      forward = placed && carriedMatrix(placed, carrier, pivotOf(v));
+      standing = (values: V, on: Frame) => {
+        const placed = placedMatrix(values, sizes);
+        return placed && carriedMatrix(placed, carrierOf(v.carried, on, begun), pivotOf(values));
+      },
+      forward = standing(v, mount),
+      // A mount that is not there, or is lost, says nothing of a move.
+      beside = (values: V, on: Frame) => (on.hung === mount.hung && !on.lost ? standing(values, on) : null),
+      moving = {
+        before: beside((around[0] ?? v) as V, before),
+        after: beside((around[1] ?? v) as V, next),
+        // The shutter is an angle of degrees.
+        open: v.shutter / 360,
+      };
     if (!forward) return {};
     let source = moment;
     const take = (next: Picture) => {
@@ -98,7 +129,7 @@ export const element = effect({
       takeOut(copy, v.takesOut);
     }
     if (v.match > 0) take(matched(source, v, pictures));
-    const layer = drawPlaced(source, forward, width, height, pictures);
+    const layer = drawMoving(source, forward, moving, width, height, pictures);
     take(moment);
     if (v.strength === 1) return { layer };
     const cover = Math.min(1, v.strength),

@@ -3,3 +3,4 @@ export * from './place';
 export * from './retime';
 export * from './kinds';
 export * from './draw';
+export * from './moving';

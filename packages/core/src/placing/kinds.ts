@@ -1,4 +1,5 @@
 import { param, type Params, type Values } from '../params/describe';
+import { shutterParams } from './moving';
 import { placeParams, turnedOnly, type PlaceValues } from './place';
 import { timeParams, withDefaults } from './retime';
 
@@ -42,6 +43,7 @@ export const subjectParams = {
   }),
   ...some(ownTime, 'playback', 'speed', 'direction', 'between', 'trimStart', 'trimEnd'),
   overlap: ownTime.overlap,
+  ...shutterParams,
   edges: param.share({
     default: 100,
     title: 'Edge colour',

@@ -5,7 +5,9 @@ import { backingBehind, growMatte, ofLuminanceOne, takeOutSpill, type SpillRemov
 import { linearColour } from '../params';
 import { subjectMatrix, subjectMoments } from '../shot/appearance';
 import { clipWithRole, counting } from '../shot/clips';
-import type { Clip, Matte, Subject } from '../shot/schema';
+import type { Homography } from '../image/warp';
+import type { Moving } from '../placing';
+import type { Clip, Matte, Shot, Subject } from '../shot/schema';
 import type { Moment } from '../time/moments';
 import { combine } from './combine';
 import type { Step } from './evaluate';
@@ -24,6 +26,7 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
   if (!matte) return clearStep(size);
   const filmed = subjectMoments(shot, subject, frame),
     matrix = subjectMatrix(shot, subject, frame),
+    moving = movingOf(shot, subject, frame),
     clean = clip.role === 'performance' && !clip.alpha && !backingOf(matte) ? clipWithRole(shot, 'clean') : undefined,
     key = backingOf(matte),
     edges = (subject.placed.values.edges as number) / 100,
@@ -44,7 +47,16 @@ export function detachedStep(world: MatteWorld, subject: Subject, clip: Clip, fr
       (m) => cut(m, factor),
       (m) => cut(m, 2),
     );
-  return own ? (matrix ? placedStep(own, matrix, size) : own) : clearStep(size);
+  return own ? (matrix || moving ? placedStep(own, matrix ?? STILL, size, moving) : own) : clearStep(size);
+}
+
+const STILL: Homography = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+/** How a detached subject moves about a frame, for its motion blur; null where it stands still, or has none. */
+function movingOf(shot: Shot, subject: Subject, frame: number): Moving | null {
+  const open = (subject.placed.values.shutter as number) / 360;
+  if (!(open > 0) || !Object.keys(subject.placed.curves).length) return null;
+  const [before, now, after] = [-1, 0, 1].map((d) => subjectMatrix(shot, subject, frame + d) ?? STILL);
+  return [before, after].every((m) => JSON.stringify(m) === JSON.stringify(now)) ? null : { before: before!, after: after!, open };
 }
 
 /** A backing, linear, and how its light is taken out. */

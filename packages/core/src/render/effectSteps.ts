@@ -12,7 +12,10 @@ import { keysOf, readOf, wire } from './wiring';
 
 /** The pictures that one row gives at the frame, treated. */
 export const layersStep = (scene: Scene, row: DrawnRow, below: Step<Picture>): Step<Layers> =>
-  row.treatments.reduce((layers, t) => treatedStep(scene, row, t, layers), plainLayersStep(scene, row, below));
+  treated(scene, row, row.treatments, plainLayersStep(scene, row, below));
+/** Pictures changed by treatments, one after the other; `row` says where they stand. */
+export const treated = (scene: Scene, row: DrawnRow, treatments: DrawnRow['treatments'], layers: Step<Layers>): Step<Layers> =>
+  treatments.reduce((now, t) => treatedStep(scene, row, t, now), layers);
 
 /** Pictures of a row that a treatment changes. */
 const TREATED = ['changed', 'shade', 'layer', 'light', 'front', 'behind'] as const;

@@ -1,12 +1,12 @@
 import { linesAround } from '../matte/strokeArea';
 import type { Plane } from '../image/picture';
-import { drawnRows, rowValues, type DrawnRow } from '../shot/drawn';
+import { rowValues, type DrawnRow } from '../shot/drawn';
 import type { Shot } from '../shot/schema';
 import type { Step } from './evaluate';
 import type { Factor } from './factor';
-import { framesOf } from './frames';
 import { keyOf } from './key';
-import { drawOf, factsOf, type Scene } from './scene';
+import { sceneAt } from './rowPicture';
+import { drawOf, factsOf } from './scene';
 import type { Sources, Tracks } from './sources';
 import { keysOf, readOf, wire } from './wiring';
 
@@ -32,7 +32,7 @@ export function frontOrderStep(
   const e = row.effect,
     arrives = e?.arrives;
   if (!e || !arrives) return null;
-  const scene: Scene = { shot, drawn: drawnRows(shot), frame, factor, sources, mounts: framesOf(shot, tracks), chains: null },
+  const scene = sceneAt(shot, tracks, sources, frame, factor),
     v = rowValues(row, frame, 1 / factor),
     wired = wire(scene, row, e, arrives.reads, frame, 1 / factor, null),
     facts = factsOf(scene, row, e, frame);

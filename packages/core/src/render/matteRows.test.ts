@@ -8,7 +8,7 @@ const rows = (mode: MatteMode, ...more: s.Edit[]): s.Shot =>
   apply(
     smallShot(),
     s.addMatte({ id: 'k5', name: 'Both', source: 'matte', clip: 'c1' }),
-    s.setSourceMatte('k5', 'k1'),
+    s.setSourceNamed('k5', 'k1'),
     s.refineMatte('k5', { blur: { radius: 0 } }),
     s.addSource('k5', 'matte', mode, 'k2'),
     ...more,
@@ -44,11 +44,11 @@ test('they count in order, outlines last; what is muted does not, and where one 
   expect(await worth(rows('add', box, s.changeOutline('k5', 'o1', { solo: true, mode: 'add' })))).toEqual([100, 100, 100]);
   // Taken away from nothing it changes nothing; after the body it takes the body away.
   expect(
-    await worth(rows('take away', s.setSourceMatte('k5', 'k1', 's2'), s.setSourceMatte('k5', 'k2', 's1'), s.moveSource('k5', 's2', -1))),
+    await worth(rows('take away', s.setSourceNamed('k5', 'k1', 's2'), s.setSourceNamed('k5', 'k2', 's1'), s.moveSource('k5', 's2', -1))),
   ).toEqual([0, 100, 0]);
 });
 test('what a source is made from may be missing: the others count', async () => {
-  expect(await worth(rows('add', s.setSourceMatte('k5', null, 's1')))).toEqual([0, 100, 0]);
+  expect(await worth(rows('add', s.setSourceNamed('k5', null, 's1')))).toEqual([0, 100, 0]);
   const shot = apply(rows('add', s.setSourceKind('k5', 'difference', 's1')), s.remove('clip', 'c2'));
   expect(await worth(shot)).toEqual([0, 100, 0]);
 });
@@ -57,8 +57,8 @@ test('a matte is not made of itself, also through others, and such ones are not 
   expect(s.mattesFor(shot, 'k1').map((m) => m.id)).toEqual(['k2']);
   expect(s.mattesFor(shot, 'k5').map((m) => m.id)).toEqual(['k1', 'k2']);
   const round = apply(shot, s.addSource('k2', 'clip'), s.setSourceKind('k1', 'matte'));
-  expect(() => s.readShot(JSON.parse(JSON.stringify(apply(round, s.setSourceMatte('k1', 'k5')))))).toThrow(
-    /made of itself, directly or through others/,
+  expect(() => s.readShot(JSON.parse(JSON.stringify(apply(round, s.setSourceNamed('k1', 'k5')))))).toThrow(
+    /made of itself, through other mattes or through an effect/,
   );
 });
 test('refinements are applied in their order, and can be muted, moved and removed', async () => {

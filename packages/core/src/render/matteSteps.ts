@@ -1,6 +1,7 @@
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane, product } from '../image/planeMath';
 import type { Arena } from '../image/arena';
+import { back } from '../image/homography';
 import { drawPlacedPlane } from '../placing';
 import {
   MatteSum,
@@ -25,7 +26,7 @@ import { outlineAt } from './outlineAt';
 import { keyOf } from './key';
 import { matchedStep } from './matchedLight';
 import { sizeOf, type Factor } from './factor';
-import { draftMap, fittedStep, ownStep, weighedSteps } from './plateSteps';
+import { draftMap, fittedStep, ownStep, placedStep, weighedSteps } from './plateSteps';
 import { combine } from './combine';
 import type { Mounts } from './frames';
 import type { Sources } from './sources';
@@ -35,6 +36,8 @@ export interface MatteWorld {
   shot: Shot;
   sources: Sources;
   mounts: Mounts;
+  /** What a row draws over nothing at a shot frame; where it is not given, mattes of rows are empty. */
+  rowPicture?: (row: string, frame: number, factor: Factor) => Step<Picture>;
 }
 
 /**
@@ -137,6 +140,14 @@ function sourceStep({ world, matte, clip, at, frame, factor }: MatteAt, entry: M
         const on = matteClip(shot, other) ?? null;
         if (!on || !clip || on.id === clip.id) return clipMatteStep(world, other, on, at, frame, factor);
         return fittedPlane(clipMatteStep(world, other, on, matching(on), frame, factor), on, clip, factor);
+      },
+      row: () => {
+        if (source.kind !== 'row' || !source.row || !shot.rows[source.row] || !world.rowPicture) return null;
+        const own = world.rowPicture(source.row, frame, factor),
+          // A row lies on the shot, wherever the clip of the matte was put.
+          matrix = clip && appearanceOf(shot, clip, frame).matrix,
+          way = matrix && back(matrix);
+        return clip ? (way ? placedStep(own, way, size) : fittedStep(own, size)) : own;
       },
     },
     read = definition.inputs.map((name) => reads[name]());

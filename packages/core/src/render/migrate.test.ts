@@ -96,6 +96,12 @@ test('a newer document is refused, and nothing of it is changed', () => {
   );
 });
 
+test('version 9: no detached subject was blurred by its moves, and groups were laid on row by row', () => {
+  const shot = readShot(read('v9-full.json').document);
+  expect(shot.subjects.s1!.placed.values.shutter).toBe(0);
+  expect(shot.groups.g1).toMatchObject({ asOne: false, blend: 'normal' });
+});
+
 describe('an effect with a new version', () => {
   const ember = effects.ember!,
     before = { version: ember.version, upgrade: ember.upgrade };
@@ -134,7 +140,17 @@ describe('an effect with a new version', () => {
         pattern: null,
         twins: [{ id: 'w1', mount: null, aim: null, mirrored: false, values: { size: 20 } }],
       },
-      group = { id: 'g1', name: 'Eyes', muted: false, opacity: 100, later: 0, mount: null, matte: null, treatments: [treatment] },
+      group = {
+        id: 'g1',
+        name: 'Eyes',
+        muted: false,
+        opacity: 100,
+        later: 0,
+        mount: null,
+        matte: null,
+        ...{ asOne: false, blend: 'normal' },
+        treatments: [treatment],
+      },
       read = readShot({ ...shot, rows: { r1: row }, groups: { g1: group } }),
       { rows, groups } = read;
     expect(rows.r1).toMatchObject({ version: 2, values: { reach: 15, strength: 120 }, curves: { reach: { points: [{ value: 20 }] } } });

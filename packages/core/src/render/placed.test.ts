@@ -278,6 +278,27 @@ describe('a detached subject', () => {
     expect(skinBox(after)).toEqual(skinBox(before));
     expect(at(after, 32, 24)).toEqual(at(before, 32, 24));
   });
+  test('is blurred by its move at its shutter angle, and sharp without one', async () => {
+    const moving = (shutter: number) =>
+        detached(
+          ...subject({ shutter }),
+          s.setPlacedPoint({ kind: 'subject', id: 's1' }, 'shift.x', { frame: 0, value: -16, ease: 'linear' }),
+          s.setPlacedPoint({ kind: 'subject', id: 's1' }, 'shift.x', { frame: 8, value: 16, ease: 'linear' }),
+        ),
+      [sharp, blurred] = [await draw(moving(0), FIRST + 4), await draw(moving(360), FIRST + 4)],
+      // Across the middle of the body: how many pixels are neither wall nor skin.
+      differs = (p: Picture, q: Picture) => {
+        let n = 0;
+        for (let x = 0; x < WIDTH; x++) if (Math.abs(at(p, x, 30)[0]! - at(q, x, 30)[0]!) > 0.02) n++;
+        return n;
+      };
+    expect(differs(sharp, blurred)).toBeGreaterThanOrEqual(4);
+    const [one, other] = [
+      await draw(detached(...subject({ shutter: 0, turn: 30 }))),
+      await draw(detached(...subject({ shutter: 360, turn: 30 }))),
+    ];
+    expect([...one.data]).toEqual([...other.data]);
+  });
   test('moved and sized about its pivot: gone where it was, there where it is put, with its track', async () => {
     const shot = detached(...subject({ pivot: [0, 16], size: 50, shift: [-14, 2] })),
       p = await draw(shot);

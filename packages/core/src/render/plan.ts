@@ -4,7 +4,7 @@ import type { Arena } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { clampedLine, leave } from '../image/planeMath';
 import type { Layers } from '../effects';
-import { drawnRows, isIdle, whyNotVisible, type DrawnRow } from '../shot/drawn';
+import { isIdle, whyNotVisible, type DrawnRow } from '../shot/drawn';
 import { clipWithRole } from '../shot/clips';
 import { subjectsInOrder } from '../shot/query';
 import type { Clip, Shot, Subject } from '../shot/schema';
@@ -12,12 +12,12 @@ import { baseStep, canBeEmptied, inBase, standsAt } from './base';
 import { combine } from './combine';
 import { coverStep, detachedStep, emptiedWhere, keptStep } from './detached';
 import type { Step } from './evaluate';
-import { layersStep } from './effectSteps';
-import { framesOf } from './frames';
+import { layersStep, treated } from './effectSteps';
 import { matteInBase, matteStep } from './matteSteps';
 import { keyOf } from './key';
-import { type Factor } from './factor';
-import { grainLevel, plateStep } from './plateSteps';
+import { sizeOf, type Factor } from './factor';
+import { clearStep, grainLevel, plateStep } from './plateSteps';
+import { sceneAt } from './rowPicture';
 import type { Chains, Scene } from './scene';
 import { remainingStep, removedStep, shownEmpty, type Part } from './removal';
 import { inLightOf, type Reached } from './surroundings';
@@ -97,6 +97,31 @@ function laidOn(
 }
 const even = (k: number) => [k, k, k, k] as const;
 
+/** Rows that stand together and are laid on as one picture, or a single one. */
+type Unit = readonly [DrawnRow, ...DrawnRow[]];
+function unitsOf(rows: readonly DrawnRow[]): Unit[] {
+  const units: [DrawnRow, ...DrawnRow[]][] = [];
+  for (const row of rows) {
+    const last = units.at(-1);
+    if (row.asOne && last?.[0].asOne?.group === row.asOne.group) last.push(row);
+    else units.push([row]);
+  }
+  return units;
+}
+/** Rows of a group as one picture, premultiplied over nothing, with the group's own treatments: what changes the picture below changes only theirs. */
+function together(scene: Scene, rows: Unit): Step<Layers> {
+  const one = rows.reduce<Step<Picture>>(
+    (below, row) => laidOn(row, below, layersStep(scene, row, below), scene),
+    clearStep(sizeOf(scene.shot, scene.factor)),
+  );
+  return treated(
+    scene,
+    rows[0],
+    rows[0].asOne!.treatments,
+    combine('one picture', [one], ([layer]: [Picture]): Layers => ({ layer }), rows[0].row) as Step<Layers>,
+  );
+}
+
 /** Product of (1 - matte) over subjects: what they leave free. Null where nothing stands in the way. */
 function holdout(mattes: Step<Plane>[]): Step<Plane> | null {
   if (!mattes.length) return null;
@@ -124,8 +149,8 @@ function difference(base: Step<Picture>, before: Step<Picture>, after: Step<Pict
  */
 export function planFrame(input: PlanInput): Step<Picture> {
   const { shot, tracks, sources, frame, factor, upTo } = input,
-    drawn = drawnRows(shot),
-    scene: Scene = { shot, drawn, frame, factor, sources, mounts: framesOf(shot, tracks), chains: input.chains ?? null },
+    scene = sceneAt(shot, tracks, sources, frame, factor, input.chains ?? null),
+    { drawn } = scene,
     looked = typeof input.plain === 'string' ? shot.clips[input.plain] : undefined;
   if (looked) return plateStep(shot, looked, frame, factor, sources);
   const plate = baseStep(scene, frame, factor),
@@ -207,12 +232,15 @@ export function planFrame(input: PlanInput): Step<Picture> {
   /** What is left of the subject that a row lights. */
   const litBy = (row: DrawnRow): Step<Plane> | null => (row.subject && remaining.get(row.subject.id)) || null,
     lay =
-      (row: DrawnRow, within: Step<Plane> | null = null, reached: Reached = 'all') =>
+      (unit: Unit, within: Step<Plane> | null = null, reached: Reached = 'all') =>
       (below: Step<Picture>) => {
         // Who edits this row sees everything below it unchanged.
         const target: Step<Picture> = below.keep === 'never' ? { ...below, keep: 'at the playhead' } : below,
-          layers = layersStep(scene, row, target);
-        return laidOn(row, target, layers, scene, within, inLightOf(scene, row, target, layers, litBy(row), reached));
+          [row] = unit,
+          lit = unit.reduce((now, one) => inLightOf(scene, one, now, layersStep(scene, one, target), litBy(one), reached), target);
+        if (!row.asOne) return laidOn(row, target, layersStep(scene, row, target), scene, within, lit);
+        const { opacity, blend, limit } = row.asOne;
+        return laidOn({ ...row, opacity, blend, limit, under: null }, target, together(scene, unit), scene, within, lit);
       };
   const laid =
     (part: 'behind' | 'front' | 'light', layers: Step<Layers>, opacity: number, row: string) =>
@@ -253,11 +281,13 @@ export function planFrame(input: PlanInput): Step<Picture> {
 
   /** Rows behind a subject, whose light falls on it from behind once it stands in the picture. */
   const fromBehind = new Map<string, DrawnRow[]>(),
-    layBehindLit = (row: DrawnRow, from: number) => {
-      layBehind(lay(row, null, 'around'), from);
-      if (row.subject && !gone.has(row.subject.id)) fromBehind.set(row.subject.id, [...(fromBehind.get(row.subject.id) ?? []), row]);
-    };
-  for (const row of rowsIn('background', null)) if (live(row)) layBehindLit(row, 0);
+    layBehindLit = (unit: Unit, from: number) => {
+      layBehind(lay(unit, null, 'around'), from);
+      for (const row of unit)
+        if (row.subject && !gone.has(row.subject.id)) fromBehind.set(row.subject.id, [...(fromBehind.get(row.subject.id) ?? []), row]);
+    },
+    liveIn = (...of: Parameters<typeof rowsIn>): Unit[] => unitsOf(rowsIn(...of).filter(live));
+  for (const unit of liveIn('background', null)) layBehindLit(unit, 0);
   subjects.forEach((subject: Subject, i) => {
     const own = remaining.get(subject.id) ?? null,
       front = nearer(i + 1);
@@ -266,11 +296,10 @@ export function planFrame(input: PlanInput): Step<Picture> {
     const layWhatFlies = (row: DrawnRow) => {
       if (row.effect!.flies) layFlakesBehind(layersStep(scene, row, picture), row, i);
     };
-    for (const row of rowsIn('behind', subject.id))
-      if (live(row)) {
-        layWhatFlies(row);
-        layBehindLit(row, i);
-      }
+    for (const unit of liveIn('behind', subject.id)) {
+      unit.forEach(layWhatFlies);
+      layBehindLit(unit, i);
+    }
     for (const { row, layers } of parts) if (!stopped || upTo === row.row) layFlakesBehind(layers, row, i);
     const layer = apart.get(subject.id);
     if (layer) {
@@ -288,22 +317,22 @@ export function planFrame(input: PlanInput): Step<Picture> {
       const lit = inLightOf(scene, row, picture, layersStep(scene, row, picture), own, 'subject');
       if (lit !== picture) picture = difference(picture, picture, lit, front);
     }
-    for (const row of rowsIn('on', subject.id)) {
-      if (!live(row) || gone.has(subject.id)) continue;
-      const part = parts.find((p) => p.row.id === row.id);
+    for (const unit of liveIn('on', subject.id)) {
+      if (gone.has(subject.id)) continue;
+      const [row] = unit,
+        part = parts.find((p) => p.row.id === row.id);
       if (part) {
         for (const name of ['front', 'light'] as const)
           picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, row.row)(picture), front);
         continue;
       }
-      layWhatFlies(row);
-      picture = difference(picture, picture, lay(row, own)(picture), front);
+      unit.forEach(layWhatFlies);
+      picture = difference(picture, picture, lay(unit, own)(picture), front);
     }
-    for (const row of rowsIn('front', subject.id))
-      if (live(row)) {
-        layWhatFlies(row);
-        picture = difference(picture, picture, lay(row)(picture), front);
-      }
+    for (const unit of liveIn('front', subject.id)) {
+      unit.forEach(layWhatFlies);
+      picture = difference(picture, picture, lay(unit)(picture), front);
+    }
   });
   if (picture.key !== plate.key)
     for (const occluder of Object.values(shot.occluders)) {
@@ -315,6 +344,6 @@ export function planFrame(input: PlanInput): Step<Picture> {
           ([p, own, m]: [Picture, Picture, Plane], arena: Arena, owned) => mixByMask(p, own, m, arena, owned(0) ? p : undefined),
         ) as Step<Picture>;
     }
-  for (const lane of ['foreground', 'whole'] as const) for (const row of rowsIn(lane, null)) if (live(row)) picture = lay(row)(picture);
+  for (const lane of ['foreground', 'whole'] as const) for (const unit of liveIn(lane, null)) picture = lay(unit)(picture);
   return picture;
 }

@@ -10,7 +10,7 @@ import { fitTo } from '../image/resize';
 import type { Homography } from '../image/warp';
 import { bytesOfMotion, motionBetween, pictureBetween, type Motion } from '../motion/between';
 import type { Moment } from '../time/moments';
-import { drawPlaced } from '../placing';
+import { drawMoving, drawPlaced, type Moving } from '../placing';
 import { appearanceOf, type Appearance } from '../shot/appearance';
 import type { Clip, Shot } from '../shot/schema';
 import { combine } from './combine';
@@ -182,12 +182,24 @@ function litStep(light: Appearance['light'], own: Step<Picture>): Step<Picture> 
     gradeMatrix(picture, [r, 0, 0, 0, g, 0, 0, 0, b, 0, 0, 0], arena),
   ) as Step<Picture>;
 }
-/** A picture seen through a map in whole-shot pixels. */
-export const placedStep = (own: Step<Picture>, matrix: Homography, size: FrameSize): Step<Picture> => ({
-  key: keyOf('placed', matrix, size, own.key),
+/** A picture seen through a map in whole-shot pixels; blurred by its move where that is given. */
+export const placedStep = (own: Step<Picture>, matrix: Homography, size: FrameSize, moving: Moving | null = null): Step<Picture> => ({
+  key: keyOf('placed', matrix, size, own.key, moving),
   inputs: [own],
   keep: 'for edits',
-  run: ([picture]: Picture[], arena: Arena) => drawPlaced(picture!, draftMap(matrix, size.factor), size.width, size.height, arena),
+  run([picture]: Picture[], arena: Arena) {
+    const map = (m: Homography | null) => m && draftMap(m, size.factor);
+    return moving
+      ? drawMoving(
+          picture!,
+          map(matrix)!,
+          { before: map(moving.before), after: map(moving.after), open: moving.open },
+          size.width,
+          size.height,
+          arena,
+        )
+      : drawPlaced(picture!, map(matrix)!, size.width, size.height, arena);
+  },
 });
 
 /** A picture at another size, as large as `size`; itself where it has it. */

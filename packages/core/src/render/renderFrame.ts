@@ -6,9 +6,9 @@ import type { Shot } from '../shot/schema';
 import { shotFrame } from '../shot/when';
 import { Evaluator, Store, type Report, type Step } from './evaluate';
 import { clipMatteStep, matteInBase, matteStep } from './matteSteps';
-import { framesOf } from './frames';
 import { frontLinesIn, frontOrderStep, reachedOn, type FrontLine } from './frontLines';
 import { planFrame } from './plan';
+import { sceneAt } from './rowPicture';
 import type { Factor } from './factor';
 import type { Chains } from './scene';
 import { combine } from './combine';
@@ -86,7 +86,7 @@ export class FrameRenderer {
       step = skin && shot.clips[skin.clip] ? skinned(of(plain), of(skin.clip), skin.how) : of(plain),
       found = matte ? shot.mattes[matte.id] : undefined;
     if (!matte || !found) return step;
-    const world = { shot, sources: this.sources, mounts: framesOf(shot, tracks) },
+    const world = sceneAt(shot, tracks, this.sources, frame, factor),
       maskAt = (at: number) => (plain ? matteInBase(world, found, at, factor) : matteStep(world, found, at, factor)),
       key = matte.view === 'cut out' ? backingOf(found) : null,
       clean = matte.view === 'cut out' && matte.ground === 'the clean plate' ? clipWithRole(shot, 'clean') : undefined,
@@ -117,7 +117,7 @@ export class FrameRenderer {
     const matte = shot.mattes[id];
     if (!matte) throw new Error(`There is no matte "${id}" in this shot.`);
     return this.evaluator.evaluate(
-      matteStep({ shot, sources: this.sources, mounts: framesOf(shot, await loadTracks(shot, this.sources)) }, matte, frame, factor),
+      matteStep(sceneAt(shot, await loadTracks(shot, this.sources), this.sources, frame, factor), matte, frame, factor),
       use,
     );
   }
@@ -136,8 +136,8 @@ export class FrameRenderer {
     const matte = shot.mattes[id],
       clip = matte && matteClip(shot, matte);
     if (!clip) throw new Error(matte ? `${matte.name} is drawn on no clip.` : `There is no matte "${id}" in this shot.`);
-    const world = { shot, sources: this.sources, mounts: framesOf(shot, await loadTracks(shot, this.sources)) },
-      shown = shotFrame(shot, clip, clipFrame) ?? shot.first;
+    const shown = shotFrame(shot, clip, clipFrame) ?? shot.first,
+      world = sceneAt(shot, await loadTracks(shot, this.sources), this.sources, shown, factor);
     return this.evaluator.evaluate(clipMatteStep(world, matte, clip, clipFrame, shown, factor), use);
   }
 }

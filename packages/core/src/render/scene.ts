@@ -1,5 +1,6 @@
 import type { Effect, Facts, FrontStroke } from '../effects';
 import type { Arena } from '../image/arena';
+import type { Picture } from '../image/picture';
 import { rowValues, type Drawn, type DrawnRow } from '../shot/drawn';
 import type { Shot } from '../shot/schema';
 import { cueFrames } from '../shot/when';
@@ -29,6 +30,8 @@ export interface Scene {
   mounts: Mounts;
   /** Chains of states of rows that were built before; null where none are kept. */
   chains: Chains | null;
+  /** What a row draws over nothing, for mattes that are made of it; see rowPicture.ts. */
+  rowPicture?: (row: string, frame: number, factor: Factor) => Step<Picture>;
 }
 
 /** The strokes of a row with the progress that its own curve has on their frames: the front stands there on that frame, whatever the curve. */
@@ -51,6 +54,7 @@ export function factsOf(scene: Scene, row: DrawnRow, e: Effect, frame: number): 
     traces: row.traces,
     strokes: (e.facts ?? []).includes('strokes') ? frontStrokes(row) : [],
     cues: (e.facts ?? []).includes('cues') ? cueFrames(scene.shot) : [],
+    around: (e.facts ?? []).includes('around') ? [frame - 1, frame + 1].map((at) => rowValues(row, at, 1 / scene.factor)) : [],
   };
   return Object.fromEntries((e.facts ?? []).map((fact) => [fact, all[fact]]));
 }

@@ -95,7 +95,11 @@ export function wire(
     if (input.kind === 'mount' || input.kind === 'aim') {
       const id = without.includes(name) ? null : row[input.kind],
         found: Frame | null = id
-          ? scene.mounts.at(id, input.at === 'start' ? row.first : input.at === 'before' ? frame - 1 : frame, row.subject?.id)
+          ? scene.mounts.at(
+              id,
+              input.at === 'start' ? row.first : input.at === 'before' ? frame - 1 : input.at === 'next' ? frame + 1 : frame,
+              row.subject?.id,
+            )
           : null;
       if (!found && !input.optional) out.missing = true;
       out.ready[name] = (found ?? pictureFrame(e.origin, scene.shot.width, scene.shot.height)).resized(scale);

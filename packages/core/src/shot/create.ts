@@ -152,7 +152,7 @@ export const newSource = (kind: SourceKind, clip: string | null): StoredSource =
     kind,
     clip,
     ...defaultsOf(matteSources[kind].params),
-    ...(matteSources[kind].names ? { matte: null } : {}),
+    ...(matteSources[kind].names ? { [matteSources[kind].names]: null } : {}),
   }) as unknown as StoredSource;
 
 /** How a matte of drawn outlines alone is refined. */

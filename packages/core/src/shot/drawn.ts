@@ -1,5 +1,5 @@
 import { drawnBy, effectOf, laneTitles, valuesAt, type Effect, type Lane, type Params, type Values } from '../effects';
-import { expandRow } from './expand';
+import { expandRow, laidAsOne } from './expand';
 import { clipWithRole } from './clips';
 import { curvesInRow } from './hungCurves';
 import { baseClip, rowRange, rowsInOrder, subjectsInOrder } from './query';
@@ -53,6 +53,8 @@ export interface DrawnRow {
   curves: Row['curves'];
   /** Where its front stands on some frames, counted from its first. */
   strokes: Row['strokes'];
+  /** The group whose rows are laid on as one picture, with how that is done; null for a row that is laid on by itself. */
+  asOne: { group: string; opacity: number; blend: Row['blend']; limit: string | null; treatments: DrawnRow['treatments'] } | null;
   /** Its own and its group's, without those that are muted or not known here. */
   treatments: (Treatment & { drawnBy: Effect })[];
   /** Why it is drawn at no frame at all, for people; null where it is. */
@@ -170,16 +172,29 @@ function resolveRow(shot: Shot, one: Row, row: Row, anySolo: boolean): DrawnRow 
     element: (one.clip ? shot.clips[one.clip] : undefined) ?? null,
     plate: (subject ? shot.clips[subject.clip] : undefined) ?? clipWithRole(shot, 'performance') ?? baseClip(shot) ?? null,
     clean: clipWithRole(shot, 'clean') ?? null,
+    asOne: laidAsOne(shot, row)
+      ? {
+          group: group!.id,
+          opacity: group!.opacity,
+          blend: group!.blend,
+          limit: matte(group!.matte),
+          treatments: treatmentsOf(group!.treatments),
+        }
+      : null,
     values: one.values,
     curves: curvesInRow(shot, one.curves, first),
     strokes: one.strokes,
-    treatments: one.treatments.flatMap((t) => {
-      const by = drawnBy(t);
-      return t.muted || !by ? [] : [{ ...t, drawnBy: by }];
-    }),
+    treatments: treatmentsOf(one.treatments),
     never,
   };
 }
+
+/** Treatments that count: neither muted nor of an effect that is not known here. */
+const treatmentsOf = (list: readonly Treatment[]): DrawnRow['treatments'] =>
+  list.flatMap((t) => {
+    const by = drawnBy(t);
+    return t.muted || !by ? [] : [{ ...t, drawnBy: by }];
+  });
 
 /** Why a row does not show at a frame, for people; null where it shows. */
 export const whyNotVisible = (row: DrawnRow, frame: number): string | null =>

@@ -42,19 +42,23 @@ function twinOf(row: Row, twin: Twin, n: number): Row {
   return { ...row, id: `${row.id}${BETWEEN}${twin.id}`, mount: twin.mount, aim: twin.aim ?? row.aim, twins: [], strokes, values, curves };
 }
 
-/** A row as its group makes it. */
+/** True for a row that goes into one picture with its group; one that takes a subject apart is drawn by itself. */
+export const laidAsOne = (shot: Shot, row: Row): boolean =>
+  !!(row.group && shot.groups[row.group]?.asOne && !effectOf(row.effect)?.removes);
+
+/** A row as its group makes it. Opacity, matte and treatments of a group that is laid on as one picture are for that picture. */
 function grouped(shot: Shot, row: Row): Row {
   const group = row.group ? shot.groups[row.group] : undefined;
-  return group
-    ? {
-        ...row,
-        muted: row.muted || group.muted,
+  if (!group) return row;
+  const lent = { ...row, muted: row.muted || group.muted, mount: row.mount ?? group.mount };
+  return laidAsOne(shot, row)
+    ? lent
+    : {
+        ...lent,
         opacity: (row.opacity * group.opacity) / 100,
-        mount: row.mount ?? group.mount,
         matte: row.matte ?? group.matte,
         treatments: [...row.treatments, ...group.treatments],
-      }
-    : row;
+      };
 }
 
 /** What is drawn of a row: itself, as its group makes it, and its twins. */

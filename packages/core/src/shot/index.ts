@@ -9,6 +9,7 @@ export * from './query';
 export * from './replaceClip';
 export * from './fields';
 export * from './matteSchema';
+export * from './madeOf';
 export * from './schema';
 export * from './expand';
 export * from './rowEdits';

@@ -27,7 +27,7 @@ test('a source is set by its id, or the first one where none is named; values of
     s.addSource('k1', 'luma', 'keep inside'),
     s.setSourceValues('k1', { low: 20, threshold: 9 }, 's2'),
     s.setSourceClip('k1', 'c1', 's2'),
-    s.setSourceMatte('k1', 'k2', 's2'),
+    s.setSourceNamed('k1', 'k2', 's2'),
   );
   expect(shot.mattes.k1!.sources[1]).toMatchObject({ mode: 'keep inside', source: { kind: 'luma', low: 20, clip: 'c1' } });
   expect('threshold' in shot.mattes.k1!.sources[1]!.source).toBe(false);

@@ -6,7 +6,6 @@ import type { StoredValue } from '../params';
 import { freshId, freshName, newMatte, newSource } from './create';
 import { edit, type Edit } from './edit';
 import type { Matte, Shot } from './editTypes';
-import { mattesWithin } from './matteSchema';
 
 /** Edits of mattes: their sources and refinements. Where no source is named, the first one is meant. */
 
@@ -39,7 +38,7 @@ export const changeMatte = (id: string, change: Partial<Pick<Matte, 'name' | 'cl
     Object.assign(s.mattes[id]!, change);
   });
 
-/** Adds a source to a matte, the last of all. @param other the matte that it takes in, for a source of that kind. */
+/** Adds a source to a matte, the last of all. @param other the matte or row that it is made of, for a source of that kind. */
 export const addSource = (
   matte: string,
   kind: SourceKind,
@@ -51,6 +50,7 @@ export const addSource = (
     const { sources } = s.mattes[matte]!,
       source = newSource(kind, clip);
     if (source.kind === 'matte') source.matte = other;
+    else if (source.kind === 'row') source.row = other;
     sources.push({ id: freshId(sources, 's'), mode, muted: false, solo: false, source } as (typeof sources)[number]);
   });
 export const changeSource = (matte: string, id: string, change: Partial<Pick<Entry, 'mode' | 'muted' | 'solo'>>): Edit =>
@@ -83,14 +83,12 @@ export const setSourceValues = (matte: string, values: Readonly<Record<string, S
 /** The clip that a source is made from; null is the one that its matte lies on. */
 export const setSourceClip = (matte: string, clip: string | null, id?: string): Edit =>
   changeEntry('Change clip of matte', matte, id, ({ source }) => void (source.clip = clip));
-/** The other matte that a source takes in; null while none is chosen. */
-export const setSourceMatte = (matte: string, other: string | null, id?: string): Edit =>
+/** The other matte, or the row, that a source is made of; null while none is chosen. */
+export const setSourceNamed = (matte: string, other: string | null, id?: string): Edit =>
   changeEntry('Change source of matte', matte, id, ({ source }) => {
     if (source.kind === 'matte') source.matte = other;
+    else if (source.kind === 'row') source.row = other;
   });
-/** The mattes that a matte can take in: all but itself and those that are made of it. */
-export const mattesFor = (shot: Shot, id: string): Matte[] =>
-  Object.values(shot.mattes).filter((other) => other.id !== id && !mattesWithin(shot.mattes, other.id).has(id));
 /** The mattes of a shot as they are offered: the parts of a subject (first those of the given one) with its name before them, then the others. */
 export function offeredMattes(shot: Shot, first: string | null = null): { id: string; name: string }[] {
   const rank = (m: Matte) => (m.part === null ? 2 : m.part === first ? 0 : 1);

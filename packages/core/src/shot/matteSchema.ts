@@ -53,7 +53,7 @@ const madeFrom = z.discriminatedUnion(
       kind: z.literal(kind),
       clip: id.nullable(),
       ...valuesShape(matteSources[kind].params),
-      ...(matteSources[kind].names ? { matte: id.nullable() } : {}),
+      ...(matteSources[kind].names ? { [matteSources[kind].names]: id.nullable() } : {}),
     }),
   ) as never,
 ) as unknown as z.ZodType<StoredSource>;
@@ -93,17 +93,3 @@ export const matteSchema = z.strictObject({
   /** They are laid over all that was made and refined, in this order. */
   painted: z.array(paintedSchema).max(2000),
 });
-
-/** The mattes that a matte is made of, however far; itself where it is made of itself. */
-export function mattesWithin(mattes: Readonly<Record<string, z.infer<typeof matteSchema>>>, of: string): Set<string> {
-  const out = new Set<string>(),
-    look = (one: string) => {
-      for (const { source } of mattes[one]?.sources ?? [])
-        if (source.kind === 'matte' && source.matte !== null && !out.has(source.matte)) {
-          out.add(source.matte);
-          look(source.matte);
-        }
-    };
-  look(of);
-  return out;
-}

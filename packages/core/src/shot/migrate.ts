@@ -4,7 +4,7 @@ import { effectOf } from '../effects';
  * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
  * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
  */
-export const DOCUMENT_VERSION = 9;
+export const DOCUMENT_VERSION = 10;
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -247,6 +247,17 @@ const toRows = (old: Json): Json => ({
   rows: mapped(old.rows, (r) => ({ ...r, pattern: null, strokes: [] })),
 });
 
+/** 9 to 10: a detached subject is blurred by its moves; a group may be laid on as one picture. */
+const toMoving = (old: Json): Json => ({
+  ...old,
+  version: 10,
+  subjects: mapped(old.subjects, (s) => {
+    const placed = (isObject(s.placed) ? s.placed : {}) as Json;
+    return { ...s, placed: { ...placed, values: { shutter: 0, ...(placed.values as Json) } } };
+  }),
+  groups: mapped(old.groups, (g) => ({ asOne: false, blend: 'normal', ...g })),
+});
+
 const steps: Record<number, (old: Json) => Json> = {
   1: toKinds,
   2: toPlaced,
@@ -256,6 +267,7 @@ const steps: Record<number, (old: Json) => Json> = {
   6: toLayers,
   7: toKeyed,
   8: toRows,
+  9: toMoving,
 };
 
 interface Made {

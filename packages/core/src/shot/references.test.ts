@@ -48,6 +48,8 @@ const full = (): Shot => {
     s.changeTwin('r1', 'w1', { aim: 't1' }),
     s.groupRows(['r1'], 'g1', 'Rays'),
     s.changeGroup('g1', { track: 't1', matte: 'k1' }),
+    s.addMatte({ id: 'k4', name: 'Of the rays', source: 'row', clip: 'c1' }),
+    s.setSourceNamed('k4', 'r1'),
     s.changeSubject('s1', { traces: 'k2', mount: 'm1' }),
     s.setBase('c1'),
     s.addTake('b2', 'c3', 1006),
@@ -100,9 +102,9 @@ test('removing anything leaves a document that is valid, and names everything el
   );
   expect(whatGoesWith(full(), 'matte', 'k2')).toMatch(/Also removed: occluder Post\./);
   expect(whatGoesWith(full(), 'clip', 'c1')).toMatch(
-    /Also removed: subject Body, effect Ray, track Gate, track Body, track Both, track Hem, track Pin, clip performance 2, take of the base\./,
+    /Also removed: subject Body, effect Ray, source of Of the rays, track Gate, track Body, track Both, track Hem, track Pin, clip performance 2, take of the base\./,
   );
-  expect(whatGoesWith(full(), 'row', 'r1')).toBe('No longer connected: transition of the base.');
+  expect(whatGoesWith(full(), 'row', 'r1')).toBe('Also removed: source of Of the rays. No longer connected: transition of the base.');
 });
 
 test('an effect keeps the frame at which it begins when its cue goes', () => {

@@ -64,6 +64,7 @@ export const references: readonly Reference[] = [
   { of: 'matte', field: 'part', names: 'subject', then: 'cleared', use: (name) => `part ${name}` },
   { of: 'matte', field: 'sources[].source.clip', names: 'clip', then: 'cleared', use: (name) => `source of ${name}` },
   { of: 'matte', field: 'sources[].source.matte', names: 'matte', then: 'entry removed', use: (name) => `source of ${name}` },
+  { of: 'matte', field: 'sources[].source.row', names: 'row', then: 'entry removed', use: (name) => `source of ${name}` },
   { of: 'matte', field: 'outlines[].mount', names: 'mount', then: 'cleared', use: (name) => `outline of ${name}` },
   { of: 'subject', field: 'clip', names: 'clip', then: 'removed', use: (name) => `subject ${name}` },
   { of: 'subject', field: 'matte', names: 'matte', then: 'cleared', use: (name) => `matte of ${name}` },

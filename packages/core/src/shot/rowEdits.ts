@@ -103,7 +103,10 @@ export const removeTreatment = (of: Treated, id: string): Edit =>
 /** Makes a group of rows. */
 export const groupRows = (rows: readonly string[], id: string, name = 'Group'): Edit =>
   edit('Group effects', (s) => {
-    s.groups[id] = { id, name: freshName(s.groups, name), muted: false, opacity: 100, later: 0, mount: null, matte: null, treatments: [] };
+    s.groups[id] = {
+      ...{ id, name: freshName(s.groups, name), muted: false, opacity: 100, later: 0, mount: null, matte: null },
+      ...{ asOne: false, blend: 'normal', treatments: [] },
+    };
     for (const row of rows) s.rows[row]!.group = id;
   });
 export const joinGroup = (row: string, group: string | null): Edit =>

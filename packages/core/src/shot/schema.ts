@@ -13,7 +13,8 @@ import { cameras } from '../plate/drift';
 import { clipPlacing, groundKind, subjectPlacing, transitionKind } from '../placing';
 import { sentenceOf, wordsOf } from '../words';
 import { curvesSchema, finite, frame, id, name, pair, placedSchema, size, valuesSchema } from './fields';
-import { matteSchema, mattesWithin, outlineSchema } from './matteSchema';
+import { mattesWithin } from './madeOf';
+import { matteSchema, outlineSchema } from './matteSchema';
 import { DOCUMENT_VERSION, migrate } from './migrate';
 import { eachReference, kinds, kindTitles, mapOf } from './references';
 import { waitsForItself } from './waiting';
@@ -217,6 +218,9 @@ export const groupSchema = z.object({
   /** Where those of its rows hang that hang on nothing themselves, and what limits those that nothing limits. */
   mount: id.nullable(),
   matte: id.nullable(),
+  /** Those of its rows that stand together are put into one picture, which is then laid on by `blend`. */
+  asOne: z.boolean(),
+  blend: z.enum(blendNames),
   treatments: z.array(treatmentSchema).max(20),
 });
 export const curveTimings = ['from its start', 'with its length'] as const;
@@ -319,9 +323,9 @@ function crossCheck(
   for (const { path, message } of valueProblems(groundKind, shot.base.ground.values, {})) need(false, ['base', 'ground', ...path], message);
   for (const matte of Object.values(shot.mattes)) {
     need(
-      !mattesWithin(shot.mattes, matte.id).has(matte.id),
+      !mattesWithin(shot, matte.id).has(matte.id),
       ['mattes', matte.id, 'sources'],
-      'The matte is made of itself, directly or through others: take one of them out.',
+      'The matte is made of itself, through other mattes or through an effect that needs it: take one of them out.',
     );
     if (known?.mattes[matte.id] === matte) continue;
     matte.outlines.forEach((o, i) => {

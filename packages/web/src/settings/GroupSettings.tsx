@@ -1,4 +1,5 @@
 import { Copy, Ungroup } from 'lucide-react';
+import { blendNames } from '@wraithos/core/image';
 import { changeGroup, duplicateGroup, freshId, ungroup, type Row, offeredMattes } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { IconButton } from '../ui/IconButton';
@@ -71,6 +72,17 @@ export function GroupSettings({ id }: { id: string }) {
         words={Object.fromEntries([['', 'everywhere'], ...offeredMattes(shot).map((m) => [m.id, m.name])])}
         onChange={(matte) => edit(changeGroup(id, { matte: matte || null }))}
       />
+      <ChoiceField
+        label="Laid on"
+        help="Each effect by itself, or those that stand together as one picture: effects that change what is below them then change only this picture."
+        value={group.asOne ? 'one' : 'each'}
+        of={['each', 'one']}
+        words={{ each: 'each effect', one: 'as one picture' }}
+        onChange={(how) => edit(changeGroup(id, { asOne: how === 'one' }))}
+      />
+      {group.asOne && (
+        <ChoiceField label="Blend" value={group.blend} of={blendNames} onChange={(blend) => edit(changeGroup(id, { blend }))} />
+      )}
       <TreatmentSettings of={{ kind: 'group', id }} list={group.treatments} />
     </>
   );

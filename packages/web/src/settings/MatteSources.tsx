@@ -7,14 +7,14 @@ import {
   changeSource,
   clipWithRole,
   freshId,
-  mattesFor,
   moveSource,
   ownClips,
   removeSource,
   setSourceClip,
   setSourceKind,
-  setSourceMatte,
+  setSourceNamed,
   setSourceValues,
+  sourcesFor,
   type Matte,
   type MatteSourceEntry,
 } from '@wraithos/core/shot';
@@ -38,7 +38,9 @@ export function MatteSources({ matte }: { matte: Matte }) {
     { sources } = matte,
     open = sources.find((one) => one.id === chosen)?.id ?? sources[0]?.id,
     nameOf = ({ source }: MatteSourceEntry) =>
-      (source.kind === 'matte' && source.matte && shot.mattes[source.matte]?.name) || matteSources[source.kind].called;
+      (source.kind === 'matte' && source.matte && shot.mattes[source.matte]?.name) ||
+      (source.kind === 'row' && source.row && shot.rows[source.row]?.name) ||
+      matteSources[source.kind].called;
   return (
     <section aria-label="Sources">
       <div className="section-head">
@@ -54,7 +56,8 @@ export function MatteSources({ matte }: { matte: Matte }) {
                 title={matteSources[kind].summary}
                 onClick={() => {
                   const ready = matteSources[kind].carriesOwn ? ownClips(shot).find((c) => c.alpha || c.role === 'element') : undefined,
-                    other = matteSources[kind].names ? mattesFor(shot, matte.id)[0] : undefined;
+                    { names } = matteSources[kind],
+                    other = names && sourcesFor(shot, matte.id, names)[0];
                   edit(addSource(matte.id, kind, 'add', other?.id ?? null, ready?.id ?? null));
                   const id = freshId(sources, 's'),
                     picked = Object.entries(matteSources[kind].params).find(([, p]) => p.picked);
@@ -124,7 +127,8 @@ function OneSource({ matte, entry }: { matte: Matte; entry: MatteSourceEntry }) 
     { id, source } = entry,
     definition = matteSources[source.kind],
     picking = stateOf(tool, 'pick colour'),
-    others = mattesFor(shot, matte.id);
+    named = source.kind === 'matte' ? source.matte : source.kind === 'row' ? source.row : null,
+    others = definition.names ? sourcesFor(shot, matte.id, definition.names) : [];
   return (
     <>
       <ChoiceField
@@ -143,14 +147,14 @@ function OneSource({ matte, entry }: { matte: Matte; entry: MatteSourceEntry }) 
         help="Sources count from the first to the last, then the outlines."
         onChange={(mode: MatteMode) => edit(changeSource(matte.id, id, { mode }))}
       />
-      {source.kind === 'matte' && (
+      {definition.names && (
         <ChoiceField
-          label="Matte"
-          value={source.matte ?? ''}
+          label={definition.names === 'matte' ? 'Matte' : 'Effect'}
+          value={named ?? ''}
           of={['', ...others.map((m) => m.id)]}
           words={Object.fromEntries([['', 'none'], ...others.map((m) => [m.id, m.name])])}
-          help="Mattes that are made of this one are not offered."
-          onChange={(other) => edit(setSourceMatte(matte.id, other || null, id))}
+          help={`${definition.names === 'matte' ? 'Mattes that are made of this one' : 'Effects that need this matte'} are not offered.`}
+          onChange={(other) => edit(setSourceNamed(matte.id, other || null, id))}
         />
       )}
       {definition.inputs.includes('plate') && (

@@ -1,7 +1,7 @@
 import { ScanSearch, Spline, UserRound } from 'lucide-react';
 import { Dropdown } from 'react-bootstrap';
 import { matteSources, sourceKinds, type SourceKind } from '@wraithos/core/matte';
-import { addMatte, clipWithRole, freshId, mattesFor, setSourceMatte, together, usesOf } from '@wraithos/core/shot';
+import { addMatte, clipWithRole, freshId, setSourceNamed, sourcesFor, together, usesOf } from '@wraithos/core/shot';
 import { useParts } from '../state/shotStore';
 import { take } from '../tools';
 import { JobLine } from '../ui/JobLine';
@@ -20,10 +20,10 @@ export function MattesPanel() {
         clip = source?.carriesOwn
           ? Object.values(shot.clips).find((c) => c.alpha || c.role === 'element')
           : clipWithRole(shot, 'performance'),
-        other = source?.names ? mattesFor(shot, id)[0] : undefined,
+        other = source?.names && sourcesFor(shot, id, source.names)[0],
         picked = Object.entries(source?.params ?? {}).find(([, p]) => p.picked);
       const add = addMatte({ id, name: source?.called ?? 'Outline', source: kind, clip: clip?.id ?? null });
-      edit(other ? together('Add matte', add, setSourceMatte(id, other.id)) : add);
+      edit(other ? together('Add matte', add, setSourceNamed(id, other.id)) : add);
       set({
         selection: { kind: 'matte', id },
         outline: null,

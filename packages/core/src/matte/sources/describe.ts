@@ -7,6 +7,8 @@ export interface SourceReads {
   plate: Picture;
   clean: Picture;
   matte: Plane;
+  /** What a row draws over nothing: premultiplied, with its light. */
+  row: Picture;
 }
 export type SourceInput = keyof SourceReads;
 
@@ -32,8 +34,8 @@ export interface MatteSource<P extends Params = Params, I extends SourceInput = 
   /** Its clip is one that carries a matte, and not the performance. */
   carriesOwn?: boolean;
   params: P;
-  /** It names another matte. */
-  names?: 'matte';
+  /** It names another matte, or a row of effects. */
+  names?: 'matte' | 'row';
   inputs: readonly I[];
   /** Where the refinements of a new matte of this kind stand: pixels, square pixels, square pixels. */
   refined: { blur: number; despeckle: number; fillHoles: number };

@@ -6,8 +6,9 @@ import type { MatteSource } from './describe';
 import { difference } from './difference';
 import { luma } from './luma';
 import { matte } from './matte';
+import { row } from './row';
 
-const register = { difference, chroma, luma, 'colour area': colourArea, clip, matte };
+const register = { difference, chroma, luma, 'colour area': colourArea, clip, matte, row };
 export type SourceKind = keyof typeof register;
 /** Every source of mattes by its kind. Adding one touches its file, its test and one line here. */
 export const matteSources = register as unknown as Record<SourceKind, MatteSource>;
@@ -19,7 +20,7 @@ export const sourceKinds = Object.keys(register) as SourceKind[];
  */
 export type StoredSource = {
   [K in SourceKind]: { kind: K; clip: string | null } & StoredOf<(typeof register)[K]['params']> &
-    (K extends 'matte' ? { matte: string | null } : unknown);
+    (K extends 'matte' ? { matte: string | null } : K extends 'row' ? { row: string | null } : unknown);
 }[SourceKind];
 
 export * from './describe';
