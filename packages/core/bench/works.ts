@@ -15,7 +15,7 @@ import {
 } from '../src/image';
 import { outlineCoverage, type Vertex } from '../src/matte';
 import { followPoints, givePyramid, samplePatch, searchPattern, pyramidOf } from '../src/motion';
-import { drawFlakes, moveFlakes } from '../src/particles';
+import { drawFlakes, moveFlakes, moveOn, packFlakes, unpackFlakes } from '../src/particles';
 import { FrameRenderer, scopeOf } from '../src/render';
 import { bandThreads, computingThreads } from '../../runtime/src/bandThreads';
 import { effectRows } from './effectRows';
@@ -260,6 +260,21 @@ export function simulate(count: number): Work {
     ...copies(),
   };
 }
+/** A frame of particles that are moved and then drawn. */
+export function alive(count: number): Work {
+  const arena = new Arena(384 * MEBIBYTE),
+    state = packFlakes(manyFlakes(count), arena);
+  return {
+    work: `alive-${count / 1000}k`,
+    ...whole,
+    run() {
+      const moved = moveOn(state, { ...air, ...heavy }, arena),
+        drawn = drawFlakes(unpackFlakes(moved), { ...look, ...light }, WIDTH, HEIGHT, arena);
+      for (const one of [moved, drawn.front, drawn.behind]) arena.give(one);
+    },
+    ...copies(),
+  };
+}
 export function draw(count: number): Work {
   const arena = new Arena(256 * MEBIBYTE),
     flakes = manyFlakes(count);
@@ -337,6 +352,7 @@ export const works: Record<string, () => Work | Promise<Work>> = {
   'carry-on-40': () => carryOn(copies()),
   'simulate-100k': () => simulate(100_000),
   'draw-100k': () => draw(100_000),
+  'alive-200k': () => alive(200_000),
   'usual-shot': () => usual('usual-shot', 1),
   'usual-shot-half': () => usual('usual-shot-half', 2),
   'usual-shot-one': () => usual('usual-shot-one', 1, 1),

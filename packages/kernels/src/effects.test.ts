@@ -9,6 +9,7 @@ import {
   foldTwin,
   gradeMatrixTwin,
   latticeNoise3Twin,
+  latticeNoiseTwin,
   lightThingsTwin,
   orderTwin,
   rootCurveTwin,
@@ -381,6 +382,65 @@ test.each([
     }
   }
   expect(gives).toBeGreaterThan(10);
+});
+
+test.each(['flames', 'teeth', 'a veil'])('flamesOffSkin is its plain twin: %s', (name) => {
+  const kind = ['flames', 'teeth', 'a veil'].indexOf(name),
+    [width, height] = [43, 30],
+    // A body in the lower left corner.
+    way = (v: number) => Math.max(0, v - 12),
+    body = floats(width * height, (i) => (i % width <= 12 && Math.floor(i / width) >= 18 ? 1 : 0.02)),
+    dx = floats(width * height, (i) => way(i % width)),
+    dy = floats(width * height, (i) => Math.min(0, Math.floor(i / width) - 18)),
+    numbers = [6, 3.2, 9, 27, kind ? 0 : 4.3, kind ? 0 : -1.9, 0.45, 0.75, kind, 6, 2.3, 1.1, 4.7, 0.3, 0.4, 9.1, 0.7, 101, 57],
+    params = floats(20, (i) => numbers[i] ?? 0),
+    out = floats(width * height),
+    p = params.data,
+    fall = (x: number) => Math.max(0, 1 - x / 16) ** 16,
+    smooth = (t: number) => (t < 0 ? 0 : t > 1 ? 1 : t * t * (3 - 2 * t));
+  banded(height, (y0, y1) => kernels.flamesOffSkin(body.at, dx.at, dy.at, params.at, out.at, width, height, y0, y1));
+  let drawn = 0;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x,
+        m = body.data[i]!;
+      let [ux, uy] = [dx.data[i]!, dy.data[i]!],
+        d = Math.hypot(ux, uy);
+      if (d === 0 || d > p[3]!) {
+        expect(out.data[i]).toBe(m);
+        continue;
+      }
+      const late = Math.min(d, p[2]!) / p[2]!,
+        px = Math.min(width - 1, Math.max(0, Math.round(Math.fround(x + Math.fround(late) * p[4]!)))),
+        py = Math.min(height - 1, Math.max(0, Math.round(Math.fround(y + Math.fround(late) * p[5]!))));
+      [ux, uy] = [dx.data[py * width + px]!, dy.data[py * width + px]!];
+      d = Math.max(0.5, Math.hypot(ux, uy));
+      const rx = (px + p[17]! + 0.8 * ux) / p[0]!,
+        ry = (py + p[18]! + 0.8 * uy) / p[0]!,
+        seed = p[9]!,
+        lean = p[6]! * 0.5 * (d / p[2]!) * (latticeNoiseTwin(rx / 1.7 + p[1]!, ry / 1.7 + p[10]! * 0.4, seed + 2) - 0.5);
+      let [n, part] = [0, 0];
+      for (let k = 0; k < 2; k++) {
+        const [flow, begun, seen] = [p[11 + 3 * k]!, p[12 + 3 * k]!, p[13 + 3 * k]!],
+          u = rx - (ux / d) * flow + lean + begun,
+          w = ry - (uy / d) * flow + lean - 0.7 * begun,
+          wave = u + w;
+        n +=
+          seen *
+          (kind === 1
+            ? Math.abs(2 * (wave - Math.floor(wave)) - 1)
+            : 0.65 * latticeNoiseTwin(u, w, seed) + 0.35 * latticeNoiseTwin(u * 2.3, w * 2.3, seed + 1));
+        part += seen * latticeNoiseTwin(u * 0.9 + 31, w * 0.9, seed + 3);
+      }
+      const long = kind === 2 ? 1 - 0.6 * p[7]! * n : Math.max(0.05, 1 - p[7]! + p[7]! * 2.1 * n * n),
+        ny = uy / d,
+        up = 0.62 + 0.38 * (ny < 0 ? -ny : -0.6 * ny),
+        apart = kind === 0 ? 0.6 + 0.8 * part : 1,
+        kept = fall(d / (p[2]! * long * up)) * (1 - smooth((d / p[2]! - 0.1) * 2.5) * (1 - apart));
+      expect(Math.abs(out.data[i]! - Math.min(1, Math.max(m, kept)))).toBeLessThan(2e-3);
+      if (kept > 0.1) drawn++;
+    }
+  expect(drawn).toBeGreaterThan(60);
 });
 
 test('showGrained: exact where the mask is empty, the clean plate with grain of the given strength where it is full', () => {

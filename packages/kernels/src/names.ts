@@ -178,6 +178,8 @@ export interface BandKernels {
   arrivalOrder(params: number, low: number, high: number, cover: number, out: number, width: number): void;
   fadingTraces(params: number, progress: number, out: number, width: number): void;
   burnFront(order: number, cover: number, matte: number, params: number, removal: number, skin: number, width: number): void;
+  /** Bands of rows of the box. */
+  flamesOffSkin(body: number, dx: number, dy: number, params: number, out: number, width: number, height: number): void;
   softenFront(
     ...given: [
       order: number,
@@ -368,6 +370,7 @@ export const bandKernels = [
   'fadingTraces',
   'burnFront',
   'softenFront',
+  'flamesOffSkin',
   'showGrained',
   'moveFlakes',
   'shapeFlakes',

@@ -4,6 +4,7 @@ import { noise2 } from '../image/noise';
 import type { Plane } from '../image/picture';
 import { boxOf, fallOff } from './body';
 import type { Box } from './region';
+import { giveField, offSkin, skinField } from './skinField';
 import { inverseSlopes, spanAt, type Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
 import { effect, type Draw } from './describe';
@@ -14,10 +15,19 @@ import { awayFor, surroundParam, throwsNothing, thrownParams } from './surroundi
 const params = {
   edge: param.choice({ default: 'flames', of: ['flames', 'teeth', 'veil'], title: 'Edge' }),
   pulled: param.choice({
-    default: 'up',
-    of: ['up', 'outwards'],
+    default: 'along its normals',
+    of: ['up', 'outwards', 'along its normals'],
     title: 'Pull',
-    help: 'Direction in which the silhouette is drawn out: up, or outwards.',
+    help: 'Direction in which the silhouette is drawn out: up, to all four sides, or straight off its outline everywhere.',
+  }),
+  trail: param.number({
+    default: 3,
+    title: 'Trail',
+    unit: 'frames',
+    range: [0, 24],
+    step: 0.5,
+    help: 'Tips stay behind the moving mount by its way in so many frames.',
+    when: { param: 'pulled', is: ['along its normals'] },
   }),
   stretch: param.length({ default: 70, title: 'Stretch', range: [2, 1200], help: 'Distance by which the silhouette is drawn out, px.' }),
   wanders: param.share({ default: 35, title: 'Stretch variation', help: 'Change of the stretch over time, % of it.' }),
@@ -171,9 +181,14 @@ export const aura = effect({
     },
   }),
   params,
-  inputs: { matte: { kind: 'matte', title: 'Subject' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  inputs: {
+    matte: { kind: 'matte', title: 'Subject' },
+    mount: { kind: 'mount', optional: true, title: 'Mount' },
+    before: { kind: 'mount', at: 'before', optional: true, title: 'Mount a frame earlier' },
+  },
+  without: (v) => (v.pulled === 'along its normals' && v.trail > 0 ? [] : ['before']),
   idle: (v) => v.strength <= 0,
-  render(draw, v, { matte, mount }) {
+  render(draw, v, { matte, mount, before }) {
     const { pictures, subjectPixels, subjectMetres, framesPerSecond, frame } = draw,
       open = halfSize(matte, pictures),
       half = v.holes === 'closed' ? withoutHoles(open, (subjectPixels * draw.scale) / 2, pictures) : open,
@@ -186,16 +201,27 @@ export const aura = effect({
     if (box) {
       const [x0, y0, x1, y1] = box,
         wide = x1 - x0,
-        one = new Float64Array(wide * (y1 - y0)),
+        one = new Float64Array(v.pulled === 'along its normals' ? 0 : wide * (y1 - y0)),
         // Lengths of the values are the picture's own pixels; noise is set in those of the whole shot, so that a draft has the same tongues.
         whole = { ...v, stretch: (v.stretch * grown) / draw.scale, raggedSize: (v.raggedSize * grown) / draw.scale };
+      const skin = v.pulled === 'along its normals' ? skinField(half, box, pictures) : null,
+        [x, y] = mount.toPicture([0, 0]),
+        [bx, by] = before.toPicture([0, 0]),
+        moves = before.hung && !before.lost && !mount.lost,
+        // Of the plane, which is half the size.
+        motion = moves ? ([(x - bx) / 2, (y - by) / 2] as const) : ([0, 0] as const);
       for (let copy = 0; copy < Math.round(v.copies); copy++) {
-        pull(half, box, whole, scale, frame / framesPerSecond, copy, subjectPixels / subjectMetres, one);
-        const tips = copy % 2 ? v.second : v.far,
+        const at = [half, box] as const,
+          how = [whole, scale, frame / framesPerSecond, copy, subjectPixels / subjectMetres] as const;
+        if (skin)
+          offSkin(skin, whole, { scale, time: frame / framesPerSecond, copy, metre: subjectPixels / subjectMetres, motion }, pictures);
+        else pull(...at, ...how, one);
+        const seen = skin ? skin.light.data : one,
+          tips = copy % 2 ? v.second : v.far,
           k = v.strength / Math.sqrt(Math.round(v.copies));
         for (let y = y0, p = 0; y < y1; y++)
           for (let x = x0; x < x1; x++, p++) {
-            const value = one[p]!;
+            const value = seen[p]!;
             if (value < 0.02) continue;
             const i = (y * width + x) * 4,
               heat = value * value,
@@ -203,6 +229,7 @@ export const aura = effect({
             for (let c = 0; c < 3; c++) light.data[i + c]! += a * (tips[c]! + (v.near[c]! - tips[c]!) * heat);
           }
       }
+      if (skin) giveField(skin, pictures);
     }
     if (v.ring > 0) ringOfLight(light.data, width, height, v, mount, draw);
     pictures.give(half);

@@ -14,7 +14,7 @@ afterEach(() => arena.reset());
 const WIDTH = 160,
   HEIGHT = 120;
 const give = (e: unknown, stored: Record<string, StoredValue>, read: object, more: Partial<Draw<Fact>> = {}): Layers =>
-  giveOf(e, stored, read, drawOn(arena, WIDTH, HEIGHT, { subjectPixels: 80, ...more }));
+  giveOf(e, stored, { before: nothing(WIDTH, HEIGHT), ...read }, drawOn(arena, WIDTH, HEIGHT, { subjectPixels: 80, ...more }));
 /** A body 40 wide and 60 tall in the middle, at a size of the picture. */
 const body = (scale = 1): Plane => {
   const w = WIDTH * scale,
@@ -121,7 +121,7 @@ describe('arcs', () => {
 });
 
 describe('aura', () => {
-  const still = { wanders: 0, soft: 0 };
+  const still = { wanders: 0, soft: 0, pulled: 'up' };
   test('is pulled up from the silhouette, not down, and keeps off the body as far as it says', () => {
     const light = give(aura, { ...still, stretch: 20, inside: 0 }, { matte: body(), mount: nothing(WIDTH, HEIGHT) }).light!;
     // Half of the size.
@@ -149,6 +149,27 @@ describe('aura', () => {
     expect(sum(above(30, { ...blue, copies: 1 }))).toBe(0);
     expect(sum(above(30, { ...blue, copies: 2 }))).toBeGreaterThan(0.5);
     for (const edge of ['flames', 'teeth', 'veil']) expect(sum(above(30, { edge }))).toBeGreaterThan(1);
+  });
+  test('along its normals it goes out on every side, less far down, and its tips stay behind a body that moves', () => {
+    const flames = (more: Record<string, StoredValue>, from = 80) =>
+        give(
+          aura,
+          { wanders: 0, soft: 0, ragged: 30, pulled: 'along its normals', stretch: 16, inside: 0, ...more },
+          { matte: body(), mount: standing(80, 70), before: standing(from, 70) },
+        ).light!,
+      still = flames({}),
+      [left, right] = [
+        (p: Picture) => sum(p, (x, y) => x < 28 && y > 25 && y < 45),
+        (p: Picture) => sum(p, (x, y) => x > 51 && y > 25 && y < 45),
+      ],
+      [up, down] = [sum(still, (x, y) => y < 18 && x > 32 && x < 48), sum(still, (x, y) => y > 51 && x > 32 && x < 48)];
+    for (const side of [left(still), right(still), up, down]) expect(side).toBeGreaterThan(1);
+    expect(up).toBeGreaterThan(1.3 * down);
+    // It goes to the right: what is left behind lies to the left of it.
+    const moved = flames({ trail: 4 }, 74);
+    expect(left(moved)).toBeGreaterThan(1.3 * left(still));
+    expect(right(moved)).toBeLessThan(0.8 * right(still));
+    expect([...flames({ trail: 0 }, 74).data]).toEqual([...flames({ trail: 0 }).data]);
   });
   test('a ring lies flat on the ground about its place', () => {
     const light = give(
@@ -236,7 +257,7 @@ describe('after-images', () => {
 describe('flare', () => {
   test('is brightest at its source, has a streak along its angle and ghosts across the middle, and a gate', () => {
     const read = { mount: standing(40, 30) },
-      parts = { rays: 0, streak: 0, ghosts: 0, flicker: 0, reach: 30 },
+      parts = { rays: 0, streak: 0, ghosts: 0, flicker: 0, dirt: 0, reach: 30 },
       veil = give(flare, parts, read).light!;
     expect(at(veil, 40, 30)).toBeGreaterThan(at(veil, 50, 30) * 3);
     expect(sum(veil, (x, y) => Math.hypot(x + 0.5 - 40, y + 0.5 - 30) > 31)).toBe(0);
@@ -246,6 +267,16 @@ describe('flare', () => {
     const ghosts = give(flare, { ...parts, ghosts: 100 }, read).light!;
     // Through the middle of the picture, to the other side.
     expect(sum(ghosts, (x, y) => x > 85 && y > 62)).toBeGreaterThan(1);
+    // Dirt lies on the lens: it stays where it is, and lights up near the source.
+    const dirt = (x: number, more = {}) => {
+        const light = give(flare, { ...parts, strength: 100, dirt: 400, reach: 12, ...more }, { mount: standing(x, 60) }).light!,
+          clean = give(flare, { ...parts, strength: 100, reach: 12 }, { mount: standing(x, 60) }).light!;
+        return (from: number, to: number) => sum(light, (px) => px >= from && px < to) - sum(clean, (px) => px >= from && px < to);
+      },
+      [left, right] = [dirt(30), dirt(130)];
+    expect(left(0, 60)).toBeGreaterThan(5 * left(100, 160));
+    expect(right(100, 160)).toBeGreaterThan(5 * right(0, 60));
+    expect(left(0, 60)).toBeGreaterThan(0.5);
     const half = give(flare, { ...parts, gate: 50 }, read).light!;
     expect(at(half, 40, 30)).toBeCloseTo(at(veil, 40, 30) / 2, 5);
   });

@@ -1,5 +1,6 @@
 import { cos, radians, sin, smoothstep } from '../image/exactMath';
 import { noise2 } from '../image/noise';
+import { uniform } from '../image/random';
 import { param } from '../params/describe';
 import { effect } from './describe';
 import { recipes } from './recipes/flare';
@@ -8,9 +9,9 @@ import { surroundParam, thrownParams } from './surroundings';
 /** What a bright source does in a lens: a veil, rays, a streak and ghosts. */
 export const flare = effect({
   type: 'flare',
-  version: 2,
-  // It darkened nothing about it.
-  upgrade: ({ values, curves }) => ({ values: { ...values, surround: 0 }, curves }),
+  version: 3,
+  // Up to 1 it darkened nothing about it; up to 2 its lens was clean.
+  upgrade: ({ values, curves }, old) => ({ values: { ...values, ...(old < 2 ? { surround: 0 } : {}), dirt: 0 }, curves }),
   title: 'Flare',
   summary: 'Lens flare of a bright source: a veil, rays, a streak, and reflections through the middle of the picture.',
   recipes,
@@ -62,6 +63,13 @@ export const flare = effect({
       default: 18,
       title: 'Ghost strength',
       help: 'Strength of the reflections through the middle of the picture.',
+      range: [0, 400],
+      group: 'Parts',
+    }),
+    dirt: param.share({
+      default: 60,
+      title: 'Dirt on the lens',
+      help: 'Strength of dust and smears on the lens that light up near the source, %. They stay where they are in the picture while the source moves.',
       range: [0, 400],
       group: 'Parts',
     }),
@@ -156,6 +164,23 @@ export const flare = effect({
         });
       });
     }
+    if (v.dirt > 0) {
+      const far = 3.2 * reach;
+      for (const { x, y, r, blur, bright, tint } of dirtOf(v.seed)) {
+        // In heights of the picture from its middle, so that a draft has the same.
+        const dx = width / 2 + x * height,
+          dy = height / 2 + y * height,
+          size = Math.max(0.7, r * height),
+          near = smoothstep(far, 0.2 * reach, Math.sqrt((dx - cx) * (dx - cx) + (dy - cy) * (dy - cy)));
+        if (near <= 0.01) continue;
+        const colour = [0, 1, 2].map((c) => v.colour[c]! + tint * (v.streakColour[c]! - v.colour[c]!));
+        lay(dx, dy, size, size, colour, (px, py) => {
+          const d = Math.sqrt(px * px + py * py) / size;
+          // A speck out of focus is a disc with a brighter rim.
+          return d >= 1 ? 0 : 0.22 * v.dirt * near * bright * (0.55 + 0.45 * smoothstep(0.5, 0.92, d)) * smoothstep(1, 1 - blur, d);
+        });
+      }
+    }
     return { light };
   },
   handles: [
@@ -163,3 +188,34 @@ export const flare = effect({
     { shape: 'radius', sets: 'reach', about: 'place' },
   ],
 });
+
+/** A speck on the lens: its middle from that of the picture and its radius, in heights of the picture; softness, brightness and tint 0..1. */
+interface Speck {
+  x: number;
+  y: number;
+  r: number;
+  blur: number;
+  bright: number;
+  tint: number;
+}
+/** Specks on a lens: many small ones, few large, in clumps as dust and dried drops lie. The same for a seed, whatever the picture. */
+function dirtOf(seed: number): Speck[] {
+  const specks: Speck[] = [];
+  for (let clump = 0; clump < 26; clump++) {
+    const u = (k: number, channel: number) => uniform(seed, 400 + clump, k, channel),
+      [mx, my] = [1.9 * (u(0, 1) - 0.5), 1.1 * (u(0, 2) - 0.5)],
+      n = 3 + Math.floor(9 * u(0, 3));
+    for (let k = 1; k <= n; k++) {
+      const size = u(k, 4);
+      specks.push({
+        x: mx + 0.34 * (u(k, 5) - 0.5),
+        y: my + 0.34 * (u(k, 6) - 0.5),
+        r: 0.002 + 0.03 * size * size * size * size,
+        blur: 0.15 + 0.75 * u(k, 7),
+        bright: 0.25 + 0.75 * u(k, 8),
+        tint: u(k, 9) < 0.3 ? 0.8 * u(k, 10) : 0,
+      });
+    }
+  }
+  return specks;
+}

@@ -27,3 +27,13 @@ export function withoutHoles(matte: Plane, height: number, pictures: Pictures): 
   fillSmall(out, most, FULL, true, 1, true);
   return out;
 }
+
+/** How many pixels of a matte lie in small holes of it. @param height of the figure, pixels of the matte. */
+export function smallHoles(matte: Plane, height: number): number {
+  const filled: Plane = { ...matte, data: matte.data.slice(), address: undefined },
+    most = SMALL * height * (SMALL * height);
+  fillSmall(filled, most, FULL, true, 1, true);
+  let n = 0;
+  for (let k = 0; k < filled.data.length; k++) if (filled.data[k]! - matte.data[k]! > 0.5) n++;
+  return n;
+}

@@ -3,6 +3,7 @@ import { param } from '../params/describe';
 import { quadToQuad, type Quad } from '../motion/fitHomography';
 import { beyondEdge } from './beyondEdge';
 import { effect } from './describe';
+import { recipes } from './recipes/steady';
 
 /**
  * Takes the motion of what it hangs on out of the picture below: on a track of the camera the shot stands still, with everything that was laid on it
@@ -12,6 +13,7 @@ export const steady = effect({
   type: 'steady',
   version: 1,
   title: 'Steady',
+  recipes,
   summary:
     'Holds what it hangs on still in the picture, with all that lies below: on a Camera track, a shot that was filmed by hand stands still.',
   // Where the lantern is on the frame that is shown.

@@ -82,6 +82,31 @@ test('a body that the frame cuts off is told where it is moved; spill that is le
   expect(await told(stage(kept), sources())).toEqual(['spill-left']);
   expect(await told(stage(kept, s.setSourceValues('k1', { spill: 100 })), sources())).toEqual([]);
 });
+test('light that runs along small holes of a matte is told where they are open, and not where they are closed or there are none', async () => {
+  const aura = (holes: string, ...more: s.Edit[]) =>
+      stage(
+        s.changeSubject('s1', { detached: false }),
+        s.refineMatte('k1', { 'fill holes': { area: 0 } }),
+        s.addRow({ id: 'r1', effect: 'aura', lane: 'behind', subject: 's1', values: { holes } }),
+        s.changeRow('r1', { start: 1001, length: 6 }),
+        ...more,
+      ),
+    // A buckle of 5 px that is no body to the key.
+    buckle = s.addOutline(
+      'k1',
+      'take away',
+      [
+        [92, 80],
+        [97, 80],
+        [97, 85],
+        [92, 85],
+      ],
+      0,
+    );
+  expect(await told(aura('open'), sources())).toEqual([]);
+  expect(await told(aura('open', buckle), sources())).toEqual(['veins']);
+  expect(await told(aura('closed', buckle), sources())).toEqual([]);
+});
 test('the side that is touched is named', () => {
   const plane = { kind: 'plane' as const, width: 100, height: 60, data: new Float32Array(6000) };
   for (let y = 0; y < 60; y++) plane.data.fill(1, y * 100 + 90, y * 100 + 100);

@@ -1,8 +1,10 @@
 import { hypot } from '../image/exactMath';
 import type { Picture, Plane } from '../image/picture';
+import { smallHoles } from '../effects/holes';
 import { defaultsOf } from '../params';
 import { subjectParams } from '../placing';
 import { clipWithRole, counting, matteClip } from '../shot/clips';
+import { drawnRows, type DrawnRow } from '../shot/drawn';
 import { usesOf } from '../shot/references';
 import type { Clip, Matte, Shot, Subject } from '../shot/schema';
 import { shotFrame } from '../shot/when';
@@ -22,6 +24,8 @@ const OTHER_LIGHT = 0.1;
 const CUT = 0.01;
 /** Values of a detached subject that take its edges to another place. */
 const PLACES = ['shift', 'size', 'turn', 'swing', 'tilt', 'mirror'];
+/** Area of small holes, in squares of the body's height, from which their rims are seen. */
+const VEINS = 0.0006;
 /** The share of the backing's colour that may be left along the edge of a cut-out. */
 const SPILL_LEFT = 0.1;
 
@@ -32,6 +36,7 @@ export async function measuredChecks(renderer: FrameRenderer, shot: Shot, stop: 
     ofPlate,
     ...Object.values(shot.subjects).map((s) => cutOff(s)),
     ...Object.values(shot.mattes).map((m) => spill(m)),
+    ...drawnRows(shot).rows.map((row) => veins(row)),
   ]) {
     stop();
     found.push(...(await check(renderer, shot)));
@@ -95,6 +100,29 @@ async function besideBy(renderer: FrameRenderer, shot: Shot, clean: Clip, clip: 
     if (agrees >= AGREES) offs.push(hypot(...shift) + far * (Math.abs(size - 1) + Math.abs((turn * Math.PI) / 180)));
   }
   return offs.length >= 2 ? Math.min(...offs) : null;
+}
+
+/** Light that runs along the edge of a body, where small holes of its matte are edges too: it draws veins into the body. */
+function veins(row: DrawnRow): Measured {
+  return async (renderer, shot) => {
+    const matte = row.source ? shot.mattes[row.source] : undefined;
+    if (row.never !== null || !row.effect?.params.holes || row.values.holes !== 'open' || !matte) return [];
+    const middle = Math.round((Math.max(shot.first, row.first) + Math.min(shot.last, row.last)) / 2),
+      tall = row.subjectPixels / 2,
+      found = await renderer.renderMatte(shot, matte.id, middle, 2, (plane) => smallHoles(plane, tall));
+    return found > VEINS * tall * tall
+      ? [
+          {
+            id: 'veins',
+            row: row.row,
+            matte: matte.id,
+            frame: middle,
+            text: `${row.name} runs along the rims of small holes in ${matte.name}, as veins over the body.`,
+            fix: `Set Holes of the matte to closed in its settings, or add Fill holes to the refinements of ${matte.name}.`,
+          },
+        ]
+      : [];
+  };
 }
 
 /** Sides of the frame on which a matte covers more of the border than a stray pixel does. */
