@@ -18,6 +18,7 @@ export { gradeMatrix, gradeCurves } from './grade';
 export { warpByField, warpByHomography, averageMoved, spreadWobble } from './warp';
 export { lightDisc, spreadRipple, lightThings } from './light';
 export { addNoise } from './noise';
+export { excessCover, settleKey, solidOf, unmixShades } from './backing';
 export { flamesOffSkin } from './flames';
 export { arrivalOrder, fadingTraces, burnFront, softenFront, showGrained } from './arrival';
 export { moveFlakes, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';

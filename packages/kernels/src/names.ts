@@ -54,6 +54,35 @@ export interface BandKernels {
   growOnce(src: number, dst: number, width: number, height: number, square: boolean, shrink: boolean): void;
   rootDifference(a: number, b: number, out: number, width: number): void;
   differenceAmount(difference: number, clean: number, low: number, high: number, dropShadow: boolean, out: number, width: number): void;
+  excessCover(
+    ...given: [
+      plate: number,
+      whole: number,
+      wholeWidth: number,
+      coarse: number,
+      strongest: number,
+      least: number,
+      out: number,
+      width: number,
+    ]
+  ): void;
+  unmixShades(
+    ...given: [
+      plate: number,
+      behind: number,
+      behindWidth: number,
+      coarse: number,
+      solid: number,
+      around: number,
+      shades: number,
+      count: number,
+      params: number,
+      cover: number,
+      width: number,
+    ]
+  ): void;
+  settleKey(cover: number, solid: number, around: number, outside: number, core: number, width: number): void;
+  solidOf(cover: number, core: number, out: number, width: number): void;
   mixByMask(before: number, after: number, mask: number, out: number, width: number): void;
   addDifference(base: number, before: number, after: number, weight: number, out: number, width: number): void;
   overBehind(...given: [front: number, base: number, before: number, weight: number, opacity: number, out: number, width: number]): void;
@@ -370,6 +399,10 @@ export const bandKernels = [
   'fadingTraces',
   'burnFront',
   'softenFront',
+  'excessCover',
+  'unmixShades',
+  'settleKey',
+  'solidOf',
   'flamesOffSkin',
   'showGrained',
   'moveFlakes',

@@ -1,5 +1,6 @@
 import type { Pictures } from '../image/arena';
-import { blur, halfSize } from '../image/blur';
+import { blur, halfSize, twiceSize } from '../image/blur';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { decodeValue } from '../image/transfer';
 import { chromaMatte } from './keys';
@@ -21,9 +22,10 @@ export interface BackingKey {
 const ROUGH = { tolerance: 30, softness: 45 };
 /** A backing of less excess of its own channel is no backing. */
 const LEAST = 1e-3;
-/** The shades that a subject is taken to have, and the pixels that they are learned from. */
+/** The shades that a subject is taken to have, the pixels that they are learned from, and those that are looked at for them and for grain. */
 const SHADES = 14,
-  LEARNED = 2500;
+  LEARNED = 1400,
+  LOOKED = 150_000;
 /** Grain of a pixel, 0..1 of the display range, and how much a thinner cover costs against a colour that fits less. */
 const GRAIN = 0.012,
   THIN = 0.5;
@@ -55,45 +57,43 @@ export function keyBacking(plate: Picture, backing: readonly [number, number, nu
     around = blur(out, AROUND, pictures),
     outside = Math.max(key.outside, DEVIATIONS * grainOf(around.data)),
     solid = pictures.takePlane(out.width, out.height),
-    [o, s, r] = [out.data, solid.data, around.data],
-    core = key.edge > 0.5 ? SOLID : key.core;
-  for (let k = 0; k < s.length; k++) s[k] = o[k]! >= key.core ? 1 : 0;
-  growMatte(solid, -key.edge, pictures);
-  if (key.edge > 0.5) unmix(plate, behind, even, solid, around, outside, key.core, out);
-  for (let k = 0; k < o.length; k++) {
-    const v = o[k]!;
-    if (s[k]! > 0.5 || v >= core) o[k] = 1;
-    else {
-      const begins = (r[k]! - outside) / outside;
-      o[k] = v <= 0 || begins <= 0 ? 0 : Math.min(1, begins) * nearSolid(v, core);
-    }
-  }
+    core = key.edge > 0.5 ? SOLID : key.core,
+    { width, height } = out;
+  withAddresses(pictures, [out, solid], (o, s) => pictures.run('solidOf', height, o!, key.core, s!, width));
+  shrink(solid, key.edge, pictures);
+  if (key.edge > 0.5) unmix(plate, behind, even, solid, around, outside, key.core, out, pictures);
+  withAddresses(pictures, [out, solid, around], (o, s, r) => pictures.run('settleKey', height, o!, s!, r!, outside, core, width));
   for (const one of [solid, around, behind]) pictures.give(one);
   return out;
 }
-/** Coverage by how much of the backing's excess is left: below 0 is grain of the backing, as is what lies as much above it. The caller gives it back. */
-function byExcess({ width, height, data: p }: Picture, behind: Picture, strongest: 0 | 1 | 2, pictures: Pictures): Plane {
-  const [a, b] = [0, 1, 2].filter((c) => c !== strongest) as [number, number],
-    back = behind.data,
-    whole = new Float32Array(back.length / 4),
-    out = pictures.takePlane(width, height),
-    o = out.data,
-    /** A backing of one colour is one pixel. */
-    coarse = whole.length > 1 ? 2 : 31;
-  for (let q = 0; q < whole.length; q++) whole[q] = back[4 * q + strongest]! - Math.max(back[4 * q + a]!, back[4 * q + b]!);
-  for (let y = 0, k = 0; y < height; y++) {
-    const row = (y >> coarse) * behind.width;
-    for (let x = 0; x < width; x++, k++) {
-      const i = 4 * k,
-        most = whole[row + (x >> coarse)]!,
-        r = p[i + a]!,
-        l = p[i + b]!,
-        v = most > LEAST ? 1 - (p[i + strongest]! - (r > l ? r : l)) / most : 1;
-      o[k] = v > 1 ? 1 : v < -0.5 ? -0.5 : v;
-    }
+/** Shrinks what is solid by some pixels. At half of the size: a pixel more or less of the band along the edge makes no difference. */
+function shrink(solid: Plane, by: number, pictures: Pictures): void {
+  if (by < 4) {
+    growMatte(solid, -by, pictures);
+    return;
   }
+  const half = halfSize(solid, pictures);
+  growMatte(half, -by / 2, pictures);
+  const back = twiceSize(half, solid.width, solid.height, pictures);
+  solid.data.set(back.data);
+  for (const one of [half, back]) pictures.give(one);
+}
+/** Coverage by how much of the backing's excess is left: below 0 is grain of the backing, as is what lies as much above it. The caller gives it back. */
+function byExcess(plate: Picture, behind: Picture, strongest: 0 | 1 | 2, pictures: Pictures): Plane {
+  const { width, height } = plate,
+    [a, b] = [0, 1, 2].filter((c) => c !== strongest) as [number, number],
+    back = behind.data,
+    whole = pictures.takePlane(behind.width, behind.height),
+    out = pictures.takePlane(width, height);
+  for (let q = 0; q < whole.data.length; q++) whole.data[q] = back[4 * q + strongest]! - Math.max(back[4 * q + a]!, back[4 * q + b]!);
+  withAddresses(pictures, [plate, whole, out], (p, w, o) =>
+    pictures.run('excessCover', height, p!, w!, behind.width, coarseOf(behind), strongest, LEAST, o!, width),
+  );
+  pictures.give(whole);
   return out;
 }
+/** By how much places are halved to find them in the picture of the backing: a quarter of the size, or one pixel for all. */
+const coarseOf = (behind: Picture): number => (behind.data.length > 4 ? 2 : 31);
 /** One colour everywhere, as a picture of one pixel. */
 function onePixel(colour: readonly [number, number, number], pictures: Pictures): Picture {
   const out = pictures.takePicture(1, 1);
@@ -119,7 +119,7 @@ function backingAround(
 function grainOf(covered: Float32Array): number {
   const counts = new Uint32Array(STEPS);
   let n = 0;
-  for (let k = 0; k < covered.length; k += 3) {
+  for (let k = 0, step = 2 * Math.max(1, Math.floor(covered.length / LOOKED / 2)) + 1; k < covered.length; k += step) {
     const v = covered[k]!,
       at = Math.floor((Math.abs(v) / MOST_GRAIN) * STEPS);
     if (at < STEPS) {
@@ -132,19 +132,15 @@ function grainOf(covered: Float32Array): number {
   // The middle one of absolute values is 0.6745 deviations.
   return n ? ((at + 0.5) / STEPS) * (MOST_GRAIN / 0.6745) : 0;
 }
-/** Coverage that reaches 1 at `core`, by a short steeper end; below that nothing is bent. */
-function nearSolid(v: number, core: number): number {
-  const knee = 1 - 2 * (1 - core);
-  return v > knee ? Math.min(1, knee + 2 * (v - knee)) : v;
-}
-
 /** Display colours of some solid pixels, spread over all of them: red, green and blue of one after another. */
 function solidColours({ data: p }: Picture, { data: solid }: Plane): Float32Array {
+  // Of a large picture every few pixels are looked at.
+  const step = Math.max(1, Math.floor(solid.length / LOOKED));
   let inside = 0;
-  for (let k = 0; k < solid.length; k++) if (solid[k]! > 0.5) inside++;
+  for (let k = 0; k < solid.length; k += step) if (solid[k]! > 0.5) inside++;
   const every = Math.max(1, Math.floor(inside / LEARNED)),
     learned = new Float32Array(3 * Math.ceil(inside / every));
-  for (let k = 0, seen = 0, j = 0; k < solid.length; k++) {
+  for (let k = 0, seen = 0, j = 0; k < solid.length; k += step) {
     if (!(solid[k]! > 0.5) || seen++ % every) continue;
     for (let c = 0; c < 3; c++) learned[j++] = Math.sqrt(Math.max(0, p[4 * k + c]!));
   }
@@ -160,78 +156,29 @@ function unmix(
   outside: number,
   core: number,
   out: Plane,
+  pictures: Pictures,
 ): void {
-  const p = plate.data,
-    o = out.data,
-    n = o.length,
-    strongest = even.indexOf(Math.max(...even)),
-    { width } = plate,
-    from = behind.data,
-    coarse = from.length > 4 ? 2 : 31;
-  const excess = (v: ArrayLike<number>) => v[strongest]! - Math.max(...[0, 1, 2].filter((c) => c !== strongest).map((c) => v[c]!)),
+  const strongest = even.indexOf(Math.max(...even)),
+    excess = (v: ArrayLike<number>) => v[strongest]! - Math.max(...[0, 1, 2].filter((c) => c !== strongest).map((c) => v[c]!)),
     usual = excess(even),
-    shades = paletteOf(solidColours(plate, solid), SHADES).map(({ colour, spread }) => {
-      const light = colour.map((v) => v * v);
-      return { colour, light, spread, solidity: Math.min(1, Math.max(0.5, 1 - excess(light) / usual)) };
-    }),
-    m = shades.length;
-  if (!m) return;
-  // Side by side, for the loop over all pixels and shades.
-  const light = Float64Array.from(shades.flatMap((s) => s.light)),
-    colour = Float64Array.from(shades.flatMap((s) => [...s.colour])),
-    near = Float64Array.from(shades, ({ spread }) => (SLACK + spread) * (SLACK + spread)),
-    strays = Float64Array.from(shades, ({ spread }) => Math.min(spread, STRAYS) * Math.min(spread, STRAYS)),
-    solidity = Float64Array.from(shades, (s) => s.solidity);
-  for (let k = 0; k < n; k++) {
-    if (solid.data[k]! > 0.5 || around.data[k]! <= outside) continue;
-    const i = 4 * k,
-      x = k % width,
-      at = 4 * ((((k - x) / width) >> coarse) * behind.width + (x >> coarse)),
-      own = o[k]!,
-      p0 = Math.max(0, p[i]!),
-      p1 = Math.max(0, p[i + 1]!),
-      p2 = Math.max(0, p[i + 2]!),
-      b0 = from[at]!,
-      b1 = from[at + 1]!,
-      b2 = from[at + 2]!,
-      // A deviation of the light is seen as one of the display by its slope there.
-      w0 = 0.25 / Math.max(0.002, p0),
-      w1 = 0.25 / Math.max(0.002, p1),
-      w2 = 0.25 / Math.max(0.002, p2),
-      r0 = Math.sqrt(p0),
-      r1 = Math.sqrt(p1),
-      r2 = Math.sqrt(p2);
-    // What keeps no excess at all may be solid in a shade of its own.
-    let least = own >= SOLID && around.data[k]! >= SOLID ? UNKNOWN : Infinity,
-      cover = own,
-      most = own;
-    for (let j = 0; j < m; j++) {
-      const c0 = r0 - colour[3 * j]!,
-        c1 = r1 - colour[3 * j + 1]!,
-        c2 = r2 - colour[3 * j + 2]!;
-      // What has the colour of a shade, or nearly, is solid: light of the backing that lies on it makes it no thinner.
-      if (own >= core && c0 * c0 + c1 * c1 + c2 * c2 < near[j]!) {
-        cover = most = 1;
-        break;
-      }
-      const v0 = light[3 * j]! - b0,
-        v1 = light[3 * j + 1]! - b1,
-        v2 = light[3 * j + 2]! - b2,
-        along = w0 * (p0 - b0) * v0 + w1 * (p1 - b1) * v1 + w2 * (p2 - b2) * v2,
-        length = w0 * v0 * v0 + w1 * v1 * v1 + w2 * v2 * v2,
-        share = Math.min(1, Math.max(0, along / Math.max(1e-9, length))),
-        d0 = p0 - b0 - share * v0,
-        d1 = p1 - b1 - share * v1,
-        d2 = p2 - b2 - share * v2,
-        off = w0 * d0 * d0 + w1 * d1 * d1 + w2 * d2 * d2,
-        cost = off / (GRAIN * GRAIN + share * share * strays[j]!) + THIN * (1 - share) * (1 - share);
-      if (cost < least) {
-        least = cost;
-        cover = share;
-        most = own / solidity[j]!;
-      }
-    }
-    // It is never more than its excess allows, against that of the shade itself, on which light of the backing may lie.
-    o[k] = Math.min(1, most, cover);
-  }
+    shades = paletteOf(solidColours(plate, solid), SHADES).flatMap(({ colour, spread }) => {
+      const light = colour.map((v) => v * v),
+        near = (SLACK + spread) * (SLACK + spread),
+        strays = Math.min(spread, STRAYS) * Math.min(spread, STRAYS),
+        solidity = Math.min(1, Math.max(0.5, 1 - excess(light) / usual));
+      return [...colour, near, ...light, strays, solidity, 0, 0, 0];
+    });
+  if (!shades.length) return;
+  const known = pictures.takePlane(shades.length, 1),
+    params = pictures.takePlane(8, 1);
+  known.data.set(shades);
+  params.data.set([outside, core, SOLID, UNKNOWN, GRAIN * GRAIN, THIN]);
+  withAddresses(pictures, [plate, behind, solid, around, known, params, out], (p, b, s, a, list, given, o) =>
+    pictures.run(
+      'unmixShades',
+      plate.height,
+      ...([p!, b!, behind.width, coarseOf(behind), s!, a!, list!, shades.length / 12, given!, o!, plate.width] as const),
+    ),
+  );
+  for (const one of [known, params]) pictures.give(one);
 }
