@@ -22,7 +22,8 @@ export function MattesPanel() {
           : clipWithRole(shot, 'performance'),
         other = source?.names && sourcesFor(shot, id, source.names)[0],
         picked = Object.entries(source?.params ?? {}).find(([, p]) => p.picked);
-      const add = addMatte({ id, name: source?.called ?? 'Outline', source: kind, clip: clip?.id ?? null });
+      const name = source?.names === 'row' && other ? `Matte of ${other.name}` : (source?.called ?? 'Outline'),
+        add = addMatte({ id, name, source: kind, clip: clip?.id ?? null });
       edit(other ? together('Add matte', add, setSourceNamed(id, other.id)) : add);
       set({
         selection: { kind: 'matte', id },
