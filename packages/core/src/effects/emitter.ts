@@ -6,6 +6,7 @@ import type { Picture } from '../image/picture';
 import { Drawn, drawSprites, flakesBytes, newFlakes, sheetFrom, sheetOf, type Flakes, type Sheet, type Sprite } from '../particles';
 import type { Values } from '../params/describe';
 import { effect, type Draw } from './describe';
+import { overLife } from './emitterLife';
 import { emitterParams } from './emitterParams';
 import { frameOn, past, TURN, type Read, type State } from './emitterPast';
 import { gatherLiquid } from './liquid';
@@ -39,7 +40,8 @@ function arrange(
     if (otherSheet && (r(31) < v.otherShare ? 'other' : 'first') !== wanted) continue;
     const age = flakes.age[i]!,
       part = clamp(age / flakes.life[i]!, 0, 1),
-      size = 0.5 * v.size * larger * (1 + v.sizeVariation * (2 * r(21) - 1)) * mix(1, v.grows, part);
+      life = overLife(v, part),
+      size = 0.5 * v.size * larger * (1 + v.sizeVariation * (2 * r(21) - 1)) * life.size;
     let x = flakes.x[i]! * scale,
       y = flakes.y[i]! * scale,
       behind = v.orbit <= 0 && r(20) < v.behind;
@@ -65,10 +67,9 @@ function arrange(
         (v.fadeOut > 0 ? smoothstep(1, 1 - v.fadeOut, part) : 1) *
         (1 - v.flicker * noise2(draw.frame * 0.9 + (id & 1023), 0.5, v.seed + 5)),
       // Light that is drawn out thins.
-      cover = fade * (asLight ? (v.strength / share) * (size / long) : Math.min(1, v.strength));
-    let red = mix(v.young[0], v.old[0], part),
-      green = mix(v.young[1], v.old[1], part),
-      blue = mix(v.young[2], v.old[2], part);
+      strength = v.strength * life.strength,
+      cover = fade * (asLight ? (strength / share) * (size / long) : Math.min(1, strength));
+    let [red, green, blue] = life.colour;
     if (v.colours === 'from the picture') {
       red = mix(flakes.red[i]!, red, v.tint);
       green = mix(flakes.green[i]!, green, v.tint);

@@ -1,3 +1,4 @@
+import { lifeParams } from './emitterLife';
 import { spriteNames } from '../particles';
 import { param } from '../params/describe';
 
@@ -408,6 +409,7 @@ export const emitterParams = {
     group: 'Look',
     rare: true,
   }),
+  ...lifeParams,
   paint: param.choice({
     default: 'light',
     of: ['light', 'paint'],

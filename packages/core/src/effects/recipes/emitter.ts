@@ -4,6 +4,33 @@ import type { OwnRecipe } from '../describe';
 export const recipes: readonly OwnRecipe[] = [
   { name: 'Lamp motes', values: {} },
   {
+    name: 'Puffs of smoke',
+    values: {
+      rate: 70,
+      life: 60,
+      speed: 0.5,
+      settle: 0.3,
+      gravity: -20,
+      wind: 0.5,
+      turbulence: 0.35,
+      size: 14,
+      grows: 620,
+      course: 'by way of a middle',
+      midAt: 30,
+      midSize: 330,
+      midStrength: 55,
+      endStrength: 0,
+      paint: 'paint',
+      strength: 70,
+      young: '#ffd9a0',
+      midColour: '#8d8680',
+      old: '#4c4b52',
+      fadeOut: 0,
+      fadeIn: 20,
+      flicker: 0,
+    },
+  },
+  {
     name: 'Struck sparks',
     values: {
       from: 'point',
