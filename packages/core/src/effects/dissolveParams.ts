@@ -1,62 +1,16 @@
-import { spreads } from '../matte/arrival';
 import { param } from '../params/describe';
+import { arrivalSettings } from './arrivalSettings';
 
 /** What a dissolve is set by, in the order of its settings. */
 export const dissolveParams = {
-  progress: param.share({
-    default: 0,
-    title: 'Progress',
-    step: 0.5,
-    help: 'Share of the body that the front has passed. Run it back and the body returns.',
-    group: 'Arrival',
-  }),
-  shape: param.choice({
-    default: 'radius',
-    of: spreads,
-    title: 'Spread',
-    help: 'Outwards from a point, along a direction, from a point along the body (up the arms, not across gaps), by lines painted for frames, or where a matte is bright first.',
-    group: 'Arrival',
-  }),
-  from: param.point({
-    default: [0, 0],
-    title: 'Start point',
-    help: 'Where the front begins, px from the mount.',
-    group: 'Arrival',
-    when: { param: 'shape', is: ['radius', 'direction', 'along the body'] },
-  }),
-  direction: param.angle({
-    default: 90,
-    title: 'Front direction',
-    help: 'Direction in which the front moves, degrees clockwise: 0 is right, 90 is down.',
-    group: 'Arrival',
-    when: { param: 'shape', is: ['direction'] },
-    curve: false,
-  }),
-  extent: param.length({
-    default: 420,
-    title: 'Extent',
-    range: [10, 4000],
-    help: 'Distance that the front has gone at 100 %, px.',
-    group: 'Arrival',
-    curve: false,
-  }),
-  ragged: param.length({
-    default: 26,
-    title: 'Raggedness',
-    help: 'Depth of the bites in the front, px.',
-    range: [0, 300],
-    group: 'Arrival',
-    curve: false,
-  }),
-  raggedSize: param.length({
-    default: 30,
-    title: 'Bite size',
-    help: 'Width of the bites, px.',
-    range: [3, 400],
-    group: 'Arrival',
-    curve: false,
-    rare: true,
-  }),
+  ...arrivalSettings(
+    { shape: 'radius', from: [0, 0], direction: 90, extent: 420, ragged: 26, raggedSize: 30 },
+    {
+      progress: 'Share of the body that the front has passed. Run it back and the body returns.',
+      from: 'Where the front begins, px from the mount.',
+      direction: 'Direction in which the front moves',
+    },
+  ),
   follow: param.share({
     default: 40,
     title: 'Along folds',

@@ -3,9 +3,10 @@ import { smoothstep } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
-import { arrivalOrder, EVERYWHERE, spreads } from '../matte/arrival';
+import { arrivalOrder, EVERYWHERE } from '../matte/arrival';
 import type { Region } from '../image/resize';
 import { emptyRegion, placed, regionAround } from './region';
+import { arrivalSettings } from './arrivalSettings';
 import { arrivalOf, arrivingCurves, frontOf, passedBy, withoutPattern } from './arriving';
 import { boxOf, reachBeyond } from './body';
 import { flyIn } from './motes';
@@ -14,60 +15,14 @@ import { effect, type Canvas } from './describe';
 import { recipes } from './recipes/materialise';
 
 const params = {
-  progress: param.share({
-    default: 0,
-    title: 'Progress',
-    step: 0.5,
-    help: 'Share of the body that has appeared: 0 % nothing, 100 % all of it.',
-    group: 'Arrival',
-  }),
-  shape: param.choice({
-    default: 'direction',
-    of: spreads,
-    title: 'Spread',
-    help: 'Outwards from a point, along a direction, from a point along the body (up the arms, not across gaps), by lines painted for frames, or where a matte is bright first.',
-    group: 'Arrival',
-  }),
-  from: param.point({
-    default: [0, 200],
-    title: 'Start point',
-    help: 'Where the body begins to appear, px from the mount.',
-    group: 'Arrival',
-    when: { param: 'shape', is: ['radius', 'direction', 'along the body'] },
-  }),
-  direction: param.angle({
-    default: -90,
-    title: 'Front direction',
-    help: 'Direction in which the body appears, degrees clockwise: 0 is right, 90 is down.',
-    group: 'Arrival',
-    when: { param: 'shape', is: ['direction'] },
-    curve: false,
-  }),
-  extent: param.length({
-    default: 430,
-    title: 'Extent',
-    range: [10, 4000],
-    help: 'Distance that the front has gone at 100 %, px.',
-    group: 'Arrival',
-    curve: false,
-  }),
-  ragged: param.length({
-    default: 34,
-    title: 'Raggedness',
-    help: 'Depth of the bites in the front, px.',
-    range: [0, 300],
-    group: 'Arrival',
-    curve: false,
-  }),
-  raggedSize: param.length({
-    default: 40,
-    title: 'Bite size',
-    help: 'Width of the bites, px.',
-    range: [3, 400],
-    group: 'Arrival',
-    curve: false,
-    rare: true,
-  }),
+  ...arrivalSettings(
+    { shape: 'direction', from: [0, 200], direction: -90, extent: 430, ragged: 34, raggedSize: 40 },
+    {
+      progress: 'Share of the body that has appeared: 0 % nothing, 100 % all of it.',
+      from: 'Where the body begins to appear, px from the mount.',
+      direction: 'Direction in which the body appears',
+    },
+  ),
   zone: param.share({
     default: 24,
     title: 'Transition width',
