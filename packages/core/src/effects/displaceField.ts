@@ -44,12 +44,7 @@ export function showBeyond(out: Picture, clean: Picture, dx: Plane, dy: Plane): 
 }
 
 /** Where each pixel is taken from, relative to itself, pixels. */
-export function fieldOf(
-  draw: Draw<'frame' | 'frameInRow'>,
-  v: Bends,
-  mount: Frame,
-  pattern: Plane | null,
-): [dx: Plane, dy: Plane] {
+export function fieldOf(draw: Draw<'frame' | 'frameInRow'>, v: Bends, mount: Frame, pattern: Plane | null): [dx: Plane, dy: Plane] {
   const { pictures, width, height } = draw,
     dx = pictures.takePlane(width, height),
     dy = pictures.takePlane(width, height),

@@ -135,7 +135,10 @@ export function materialStories(stage: Stage): void {
         if (at > 0 && !cut) {
           cut = true;
           request.abort('connectionreset').catch(() => undefined);
-        } else request.continue().catch(() => undefined);
+          return;
+        }
+        // A slow line: each further piece takes a while, so that there is a time in which the rest is still to come, on any machine.
+        setTimeout(() => void request.continue().catch(() => undefined), request.method() === 'PATCH' && at > 0 ? 700 : 0);
       };
       await page.setRequestInterception(true);
       page.on('request', hear);
