@@ -3,7 +3,7 @@ import type { Pictures } from '../image/arena';
 import { clamp } from '../image/exactMath';
 import { uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
-import type { Flakes } from '../particles';
+import { CELL, type Flakes } from '../particles';
 import { boxOf } from './body';
 import type { Canvas } from './describe';
 
@@ -11,7 +11,6 @@ import type { Canvas } from './describe';
 export const BAND = 0.05;
 /** Of the shadows of what is low, and of what is high, in cells; and the height that counts as high, as a share of the body's. */
 const SOFT = { low: 1, high: 5, from: 0.3 };
-const CELL = 4;
 /** So many pieces throw the shadow of all. */
 const MOST = 12000;
 

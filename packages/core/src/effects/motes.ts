@@ -1,6 +1,7 @@
-import type { Picture, Plane } from '../image/picture';
+import type { Picture } from '../image/picture';
 import { atan2, clamp, cos, hypot, sin, smoothstep } from '../image/exactMath';
 import { hash, uniform } from '../image/random';
+import { sampled } from '../image/sampled';
 import { arrivalOrder, type Arrival, type Spreading } from '../matte/arrival';
 import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf, sheetsTogether } from '../particles';
@@ -67,7 +68,7 @@ export function flyIn(
     at = (x: number, y: number) =>
       matte.data[clamp(Math.floor(y * scale), 0, height - 1) * width + clamp(Math.floor(x * scale), 0, width - 1)]!,
     // 1 far away and about to set out, 0 there.
-    aheadOf = (x: number, y: number) => (between(small, x / SIDE - 0.5, y / SIDE - 0.5) - reached) / v.lead,
+    aheadOf = (x: number, y: number) => (sampled(small, x / SIDE, y / SIDE) - reached) / v.lead,
     flying = cells
       .map((cell) => {
         const [x, y] = cell.place(0.5, 0.5);
@@ -122,7 +123,7 @@ export function flyIn(
         y + dy / 2,
         [long, half * (0.5 + 0.5 * u(13))],
         v.streak > 0 && long > 1.3 * half ? turn : TURN * u(14),
-        1 + (id % 6),
+        1 + (id % (sheet.stamps.length - 1)),
         matterColour(wx, wy, (0.8 + 0.4 * u(15)) * (1 - 0.25 * (behind ? 1 : 0))),
         Math.min(1, v.moteStrength) * comes * thinner * (0.7 + 0.3 * u(9)),
         1,
@@ -193,16 +194,4 @@ function cellsWithMount(mount: Frame, width: number, height: number): Cell[] {
     for (let cx = x0; cx < x1; cx++)
       out.push({ id: hash(cx, cy, 77), place: (u, v) => mount.toPicture([(cx + u) * SIDE, (cy + v) * SIDE]) });
   return out;
-}
-/** A plane read between its pixels; its own value at whole ones. */
-function between({ width, height, data }: Plane, x: number, y: number): number {
-  const px = clamp(x, 0, width - 1),
-    py = clamp(y, 0, height - 1),
-    x0 = Math.floor(px),
-    y0 = Math.floor(py),
-    x1 = Math.min(width - 1, x0 + 1),
-    y1 = Math.min(height - 1, y0 + 1),
-    a = data[y0 * width + x0]! + (data[y0 * width + x1]! - data[y0 * width + x0]!) * (px - x0),
-    b = data[y1 * width + x0]! + (data[y1 * width + x1]! - data[y1 * width + x0]!) * (px - x0);
-  return a + (b - a) * (py - y0);
 }

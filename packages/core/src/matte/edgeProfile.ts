@@ -1,4 +1,5 @@
 import type { Plane } from '../image/picture';
+import { sampled } from '../image/sampled';
 
 type Point = readonly [number, number];
 /** How far a look across an edge reaches inwards and outwards, pixels: what is behind it changes, what is inside does not. */
@@ -10,17 +11,6 @@ const FINE = 2;
 const ALONG = [-2, -1, 0, 1, 2];
 /** Contrast below which a look says nothing, of 1. */
 const FLAT = 0.004;
-
-function sampled({ data, width, height }: Plane, x: number, y: number): number {
-  const cx = Math.min(width - 1.001, Math.max(0, x - 0.5)),
-    cy = Math.min(height - 1.001, Math.max(0, y - 0.5)),
-    i = Math.floor(cx),
-    j = Math.floor(cy),
-    u = cx - i,
-    v = cy - j,
-    p = j * width + i;
-  return (data[p]! * (1 - u) + data[p + 1]! * u) * (1 - v) + (data[p + width]! * (1 - u) + data[p + width + 1]! * u) * v;
-}
 
 function line(plane: Plane, at: Point, inwards: Point, growth: number, from: number, to: number): Float32Array {
   const n = (to - from) * FINE + 1,

@@ -1,6 +1,7 @@
 import { exp } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
+import { sampled } from '../image/sampled';
 import { followed, motionField, shiftAt, type Field } from '../motion/between';
 
 /** A frame beside the one that is refined: its matte as it is so far, and its picture at half of the clip's size. */
@@ -48,16 +49,6 @@ function cut(plane: Plane, [left, top, width, height]: readonly [number, number,
     out.data.set(plane.data.subarray((top + y) * plane.width + left, (top + y) * plane.width + left + width), y * width);
   return out;
 }
-/** A plane between its pixels, straight; held at its borders. Places are in pixels, their middles at halves. */
-function sampled({ data, width, height }: Plane, x: number, y: number): number {
-  const fx = Math.min(width - 1, Math.max(0, x - 0.5)),
-    fy = Math.min(height - 1, Math.max(0, y - 0.5)),
-    ix = Math.min(width - 2, Math.floor(fx)),
-    iy = Math.min(height - 2, Math.floor(fy)),
-    [u, v, p] = [fx - ix, fy - iy, iy * width + ix];
-  return (data[p]! * (1 - u) + data[p + 1]! * u) * (1 - v) + (data[p + width]! * (1 - u) + data[p + width + 1]! * u) * v;
-}
-
 /**
  * A matte held still against its neighbours in time, in place: each neighbour's matte is brought here by the motion of the picture, and what the frames
  * agree on (the mean of those near their weighted median) counts. A frame says less where its picture, brought here, looks another way.

@@ -36,8 +36,8 @@ export interface MatteWorld {
   shot: Shot;
   sources: Sources;
   mounts: Mounts;
-  /** What a row draws over nothing at a shot frame; where it is not given, mattes of rows are empty. */
-  rowPicture?: (row: string, frame: number, factor: Factor) => Step<Picture>;
+  /** What a row draws over nothing at a shot frame, for mattes that are made of it; see rowPicture.ts. */
+  rowPicture: (row: string, frame: number, factor: Factor) => Step<Picture>;
 }
 
 /**
@@ -142,7 +142,7 @@ function sourceStep({ world, matte, clip, at, frame, factor }: MatteAt, entry: M
         return fittedPlane(clipMatteStep(world, other, on, matching(on), frame, factor), on, clip, factor);
       },
       row: () => {
-        if (source.kind !== 'row' || !source.row || !shot.rows[source.row] || !world.rowPicture) return null;
+        if (source.kind !== 'row' || !source.row || !shot.rows[source.row]) return null;
         const own = world.rowPicture(source.row, frame, factor),
           // A row lies on the shot, wherever the clip of the matte was put.
           matrix = clip && appearanceOf(shot, clip, frame).matrix,

@@ -37,7 +37,7 @@ function rowPicture(scene: Scene, id: string): Step<Picture> {
   return combine(
     'picture of a row',
     [empty, ...shown.map((row) => layersStep(scene, row, plain))],
-    ([ground, ...all]: [Picture, ...Layers[]], arena: Arena, owned) => {
+    ([ground, ...all]: [Picture, ...Layers[]], arena: Arena) => {
       let now = ground;
       const put = (next: Picture) => {
         if (now !== ground) arena.give(now);
@@ -47,7 +47,6 @@ function rowPicture(scene: Scene, id: string): Step<Picture> {
         for (const one of [behind, layer, front]) if (one) put(blendOver(one, now, 'normal', 1, arena));
         if (light) put(layLight(light, now, 'add', 1, arena));
       }
-      if (now === ground && !owned(0)) return ground;
       return now;
     },
   ) as Step<Picture>;

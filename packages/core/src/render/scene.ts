@@ -31,7 +31,7 @@ export interface Scene {
   /** Chains of states of rows that were built before; null where none are kept. */
   chains: Chains | null;
   /** What a row draws over nothing, for mattes that are made of it; see rowPicture.ts. */
-  rowPicture?: (row: string, frame: number, factor: Factor) => Step<Picture>;
+  rowPicture: (row: string, frame: number, factor: Factor) => Step<Picture>;
 }
 
 /** The strokes of a row with the progress that its own curve has on their frames: the front stands there on that frame, whatever the curve. */

@@ -6,7 +6,7 @@ export const row = matteSource({
   kind: 'row',
   title: 'The picture of an effect',
   called: 'Effect',
-  summary: 'What an effect of this shot draws, by its cover or its brightness. It also counts while the effect is muted.',
+  summary: 'The picture that an effect of this shot draws, as its cover or its brightness. A muted effect counts too.',
   params: {
     of: param.choice({
       default: 'cover and light',
