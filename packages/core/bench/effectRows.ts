@@ -42,6 +42,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
       traces: true,
       strokes: [],
       cues: [],
+      lines: [],
       around: [],
     });
     const values = (frameInRow: number) =>

@@ -24,6 +24,7 @@ export const drawOn = (pictures: Pictures, width: number, height: number, more: 
   traces: false,
   strokes: [],
   cues: [],
+  lines: [],
   around: [],
   ...more,
 });

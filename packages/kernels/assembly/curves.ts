@@ -48,3 +48,12 @@ export function smooth4(t: v128): v128 {
   const c = unitClamp(t);
   return f32x4.mul(f32x4.mul(c, c), f32x4.sub(f32x4.splat(3), f32x4.add(c, c)));
 }
+/** Near to exp(-x) for x >= 0: (1 - x / 16)^16, nothing from 16 on. */
+@inline
+export function fallOff4(x: v128): v128 {
+  let t = f32x4.pmax(f32x4.splat(0), f32x4.sub(f32x4.splat(1), f32x4.mul(x, f32x4.splat(1 / 16.0))));
+  t = f32x4.mul(t, t);
+  t = f32x4.mul(t, t);
+  t = f32x4.mul(t, t);
+  return f32x4.mul(t, t);
+}

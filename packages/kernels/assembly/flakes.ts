@@ -13,22 +13,24 @@ const BEHIND_SHARE: f32 = 0.38;
 
 /**
  * One frame of light particles in moving air, in two half steps, in place. Arrays of float32 (id: whole numbers) are padded to a multiple of 4;
- * bands are groups of four particles. `params` is 16 floats: wind x y and strength of the turbulence (m/s), settling speed (m/s), pixels a frame
+ * bands are groups of four particles. `params` is 17 floats: wind x y and strength of the turbulence (m/s), settling speed (m/s), pixels a frame
  * for a metre a second, what stays of a speed difference after half a frame, lattice steps a pixel of the eddies, their third coordinate now and a
  * half frame on, frames of clinging, the seed, how much of the turbulence is level and how much upright; where the ground lies, how far before or behind that the particles do (those
  * that stand behind the subject behind it), and what becomes of those that come to it: 0 there is no ground, 1 they lie still and age at a quarter of the speed, 2 they lie
- * still for good. Who lies has no speed at all. `stirred` is a number 0..1 for each particle, by
- * which the turbulence has it; 0 where it has all of them wholly.
+ * still for good; and one part of the frames over which the turbulence takes hold, 0 where it has all at once (17 floats). Who lies has no speed at all. `stirred` is a number
+ * 0..1 for each particle, by which the turbulence has it, and `weighs` is one by which its fall is multiplied; each is 0 where that is 1 for all.
  */
-export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, stirred: usize, g0: i32, g1: i32): void {
+export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, stirred: usize, weighs: usize, g0: i32, g1: i32): void {
   const windX = f32x4.splat(load<f32>(params)), windY = f32x4.splat(load<f32>(params, 4)), strength = f32x4.splat(load<f32>(params, 8)), settle = f32x4.splat(load<f32>(params, 12)), pixels = f32x4.splat(load<f32>(params, 16)), stay = f32x4.splat(load<f32>(params, 20)), eddy = f32x4.splat(load<f32>(params, 24)), clings = f32x4.splat(load<f32>(params, 36)), seed = <i32>load<f32>(params, 40), level = f32x4.splat(load<f32>(params, 44)), upright = f32x4.splat(load<f32>(params, 48));
-  const ground = f32x4.splat(load<f32>(params, 52)), band = f32x4.splat(load<f32>(params, 56)), lands = load<f32>(params, 60), slowly = f32x4.splat(lands == 1 ? 0.25 : 0), zero = f32x4.splat(0);
+  const ground = f32x4.splat(load<f32>(params, 52)), band = f32x4.splat(load<f32>(params, 56)), lands = load<f32>(params, 60), onset = load<f32>(params, 64), slowly = f32x4.splat(lands == 1 ? 0.25 : 0), zero = f32x4.splat(0);
   const half = f32x4.splat(0.5), fine = f32x4.splat(3.1), faint = f32x4.splat(0.4), soon = f32x4.splat(1 / 9.0);
   for (let g = g0; g < g1; g++) {
     const at: usize = <usize>g << 4, ids = v128.load(id + at), cling = f32x4.add(f32x4.mul(clings, own(seed, ids, 8)), f32x4.splat(0.001));
     // Larger flakes are heavier, smaller ones are carried further.
-    const heavy = f32x4.mul(settle, f32x4.add(f32x4.splat(0.6), f32x4.mul(own(seed, ids, 9), f32x4.splat(0.8)))), caught = f32x4.add(f32x4.splat(0.62), f32x4.mul(own(seed, ids, 10), f32x4.splat(0.76)));
-    const most = stirred ? f32x4.mul(strength, v128.load(stirred + at)) : strength, strengthX = f32x4.mul(most, level), strengthY = f32x4.mul(most, upright);
+    const plain = f32x4.mul(settle, f32x4.add(f32x4.splat(0.6), f32x4.mul(own(seed, ids, 9), f32x4.splat(0.8)))), heavy = weighs ? f32x4.mul(plain, v128.load(weighs + at)) : plain, caught = f32x4.add(f32x4.splat(0.62), f32x4.mul(own(seed, ids, 10), f32x4.splat(0.76)));
+    let most = stirred ? f32x4.mul(strength, v128.load(stirred + at)) : strength;
+    if (onset > 0) most = f32x4.mul(most, smooth4(f32x4.mul(v128.load(age + at), f32x4.splat(onset))));
+    const strengthX = f32x4.mul(most, level), strengthY = f32x4.mul(most, upright);
     let px = v128.load(x + at), py = v128.load(y + at), ux = v128.load(vx + at), uy = v128.load(vy + at), now = v128.load(age + at);
     for (let step = 0; step < 2; step++) {
       const hold = smooth4(f32x4.mul(f32x4.sub(now, cling), soon)), z = step ? load<f32>(params, 32) : load<f32>(params, 28);

@@ -1,18 +1,9 @@
-import { smooth4 } from './curves';
+import { fallOff4, smooth4 } from './curves';
 import { noise4 } from './noise';
 
 /** How much finer the pattern becomes with the way from the skin: rooted there wholly, it would spread in fans from every corner. */
 const FINER: f32 = 0.8;
 
-/** Near to exp(-x) for x >= 0: (1 - x / 16)^16, nothing from 16 on. */
-@inline
-function fallOff4(x: v128): v128 {
-  let t = f32x4.pmax(f32x4.splat(0), f32x4.sub(f32x4.splat(1), f32x4.mul(x, f32x4.splat(1 / 16.0))));
-  t = f32x4.mul(t, t);
-  t = f32x4.mul(t, t);
-  t = f32x4.mul(t, t);
-  return f32x4.mul(t, t);
-}
 /** A wave of straight flanks, 0..1. */
 @inline
 function teeth4(x: v128): v128 {

@@ -23,6 +23,7 @@ export { flamesOffSkin } from './flames';
 export { arrivalOrder, fadingTraces, burnFront, softenFront, showGrained } from './arrival';
 export { moveFlakes, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
 export { drawStamps } from './stamps';
+export { lightAlong } from './strokes';
 export { findBox, cutFigure, gatherBody } from './body';
 export { windowProducts, farthestFrom, windowTables } from './correlate';
 export { voteStrip, steadyCodes } from './vote';

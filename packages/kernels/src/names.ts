@@ -224,8 +224,12 @@ export interface BandKernels {
     ]
   ): void;
   showGrained(picture: number, clean: number, mask: number, sigma: number, seed: number, out: number, width: number): void;
+  /** Bands are rows from `top`. */
+  lightAlong(...given: [nodes: number, pieces: number, table: number, params: number, out: number, width: number, top: number]): void;
   /** Bands of groups of four particles. */
-  moveFlakes(...given: [params: number, id: number, x: number, y: number, vx: number, vy: number, age: number, stirred: number]): void;
+  moveFlakes(
+    ...given: [params: number, id: number, x: number, y: number, vx: number, vy: number, age: number, stirred: number, weighs: number]
+  ): void;
   /** Bands of groups of four particles. */
   shapeFlakes(
     ...given: [
@@ -415,6 +419,7 @@ export const bandKernels = [
   'cutFigure',
   'gatherBody',
   'drawStamps',
+  'lightAlong',
   'windowProducts',
   'voteStrip',
   'steadyCodes',

@@ -28,15 +28,17 @@ describe('particles', () => {
     stride = 12,
     lanes = () => Array.from({ length: 10 }, () => floats(stride));
   test.each([
-    ['the air has all of them', [1, 1], false],
-    ['it is stronger level than upright, and some are out of it', [1.2, 0.3], true],
-  ] as const)('moveFlakes is the closed step in moving air: %s', (_, [level, upright], some) => {
+    ['the air has all of them', [1, 1], false, 0],
+    ['it is stronger level than upright, some are out of it, and each has a weight of its own', [1.2, 0.3], true, 0],
+    ['turbulence takes hold over 40 frames', [1, 1], false, 1 / 40],
+  ] as const)('moveFlakes is the closed step in moving air: %s', (_, [level, upright], some, onset) => {
     const [id, x, y, vx, vy, age] = lanes() as [ReturnType<typeof floats>, ...ReturnType<typeof floats>[]] as never as ReturnType<
         typeof floats
       >[],
       ids = new Uint32Array(memory.buffer, id!.at, stride),
-      params = floats(16, (i) => [2, -0.6, 0.85, 0.35, 12, 0.55, 0.008, 26.1, 26.11, 6, 5, level, upright][i] ?? 0),
-      stirred = floats(stride, (i) => (i % 3) / 2);
+      params = floats(20, (i) => [2, -0.6, 0.85, 0.35, 12, 0.55, 0.008, 26.1, 26.11, 6, 5, level, upright, 0, 0, 0, onset][i] ?? 0),
+      stirred = floats(stride, (i) => (i % 3) / 2),
+      weighs = floats(stride, (i) => 1 - (i % 4));
     const before = Array.from({ length: stride }, (_, i) => {
       ids[i] = stirTwin(i + 3) >>> 0;
       x!.data[i] = 900 * random();
@@ -47,10 +49,10 @@ describe('particles', () => {
       return { id: ids[i]!, x: x!.data[i]!, y: y!.data[i]!, vx: vx!.data[i]!, vy: vy!.data[i]!, age: age!.data[i]! };
     });
     banded(stride / 4, (g0, g1) =>
-      kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, some ? stirred.at : 0, g0, g1),
+      kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, some ? stirred.at : 0, some ? weighs.at : 0, g0, g1),
     );
     before.forEach((flake, i) => {
-      const twin = moveTwin(flake, params.data, some ? stirred.data[i] : 1);
+      const twin = moveTwin(flake, params.data, some ? stirred.data[i] : 1, some ? weighs.data[i] : 1);
       expect(Math.abs(x!.data[i]! - twin.x)).toBeLessThan(5e-3);
       expect(Math.abs(y!.data[i]! - twin.y)).toBeLessThan(5e-3);
       expect(age!.data[i]).toBe(twin.age);
@@ -62,7 +64,7 @@ describe('particles', () => {
   ] as const)('moveFlakes with a ground: %s', (_, lands) => {
     const [id, x, y, vx, vy, age] = lanes() as ReturnType<typeof floats>[],
       ids = new Uint32Array(memory.buffer, id!.at, stride),
-      params = floats(16, (i) => [2, 3, 0.85, 0.9, 12, 0.55, 0.008, 26.1, 26.11, 0, 5, 1, 1, 300, 40, lands][i] ?? 0);
+      params = floats(20, (i) => [2, 3, 0.85, 0.9, 12, 0.55, 0.008, 26.1, 26.11, 0, 5, 1, 1, 300, 40, lands][i] ?? 0);
     for (let i = 0; i < stride; i++) {
       ids[i] = stirTwin(i + 3) >>> 0;
       x!.data[i] = 900 * random();
@@ -75,7 +77,7 @@ describe('particles', () => {
       ...{ id: ids[i]!, x: x!.data[i]!, y: y!.data[i]!, vx: vx!.data[i]!, vy: vy!.data[i]!, age: age!.data[i]! },
     }));
     for (let step = 0; step < 6; step++) {
-      banded(stride / 4, (g0, g1) => kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, 0, g0, g1));
+      banded(stride / 4, (g0, g1) => kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, 0, 0, g0, g1));
       twins = twins.map((twin) => moveTwin(twin, params.data));
     }
     let lying = 0;

@@ -1,9 +1,12 @@
 import { hypot, smoothstep } from '../image/exactMath';
 import { hash } from '../image/random';
+import type { Frame } from '../motion/frame';
+import type { DrawnLine } from './describe';
+import { lineAt } from './drawnLine';
 import type { Stroke } from './strokes';
 
 /** Straight pieces that a bent or fluttering beam is drawn as. */
-const PIECES = 28;
+export const PIECES = 28;
 /** The middle line of a beam, the picture's pixels. */
 export interface Way {
   x: Float64Array;
@@ -33,13 +36,14 @@ export function beamWay(
   flutter: number,
   frame: number,
   seed: number,
+  pieces = bend === 0 && flutter === 0 ? 1 : PIECES,
 ): Way {
   const dx = to[0] - from[0],
     dy = to[1] - from[1],
     long = Math.sqrt(dx * dx + dy * dy),
     nx = long > 0 ? -dy / long : 0,
     ny = long > 0 ? dx / long : 0,
-    n = bend === 0 && flutter === 0 ? 1 : PIECES,
+    n = pieces,
     // How far its middle stands aside of the straight one.
     asideX = typeof bend === 'number' ? nx * bend : bend[0] - (from[0] + to[0]) / 2,
     asideY = typeof bend === 'number' ? ny * bend : bend[1] - (from[1] + to[1]) / 2,
@@ -55,6 +59,57 @@ export function beamWay(
   return { x, y };
 }
 
+/** Straight pieces of a drawn line. */
+const DRAWN_PIECES = 48;
+/** The beam's middle line along one that was drawn, shaken across. @returns null where none was drawn. */
+export function drawnWay(
+  lines: readonly DrawnLine[],
+  frameInRow: number,
+  mount: Frame,
+  toPicture: number,
+  flutter: number,
+  frame: number,
+  seed: number,
+): Way | null {
+  const points = lineAt(lines, frameInRow, DRAWN_PIECES)?.map(([x, y]) => mount.toPicture([x * toPicture, y * toPicture]));
+  if (!points) return null;
+  const n = points.length - 1,
+    way: Way = { x: new Float64Array(n + 1), y: new Float64Array(n + 1) };
+  points.forEach(([px, py], i) => {
+    const [a, b] = [points[Math.max(0, i - 1)]!, points[Math.min(n, i + 1)]!],
+      [dx, dy] = [b[0] - a[0], b[1] - a[1]],
+      long = Math.max(1e-6, hypot(dx, dy)),
+      s = i / n,
+      off = flutter ? flutter * wave(s, frame, seed) * smoothstep(0, 0.08, s) * smoothstep(1, 0.92, s) : 0;
+    way.x[i] = px - (dy / long) * off;
+    way.y[i] = py + (dx / long) * off;
+  });
+  return way;
+}
+
+/** A way between two frames that is longer than this share of the picture, and this many times the one on the other side, is a jump. */
+const FAR = 0.12,
+  JUMPS = 5;
+/**
+ * How far each point of a way moves while the shutter is open, from where it is a frame earlier and a frame later; null where that is next to nothing.
+ * @param open part of a frame, @param size the longer side of the picture, pixels.
+ */
+export function movesOf(
+  now: Way,
+  before: Way | null,
+  after: Way | null,
+  open: number,
+  size: number,
+): { x: Float64Array; y: Float64Array } | null {
+  const apart = (a: Way, b: Way) => a.x.reduce((most, x, i) => Math.max(most, hypot(x - b.x[i]!, a.y[i]! - b.y[i]!)), 0);
+  let [from, to] = [before ?? now, after ?? now];
+  const [come, go] = [apart(from, now), apart(to, now)];
+  if (come > FAR * size && come > JUMPS * go) from = now;
+  if (go > FAR * size && go > JUMPS * come) to = now;
+  const moves = { x: to.x.map((x, i) => 0.5 * open * (x - from.x[i]!)), y: to.y.map((y, i) => 0.5 * open * (y - from.y[i]!)) };
+  return moves.x.some((x, i) => hypot(x, moves.y[i]!) > 0.3) ? moves : null;
+}
+
 /** The length of a way, pixels. */
 export function wayLength({ x, y }: Way): number {
   let long = 0;
@@ -68,13 +123,15 @@ export const END = 0.86;
 const STRANDS = 5,
   SPREAD = 2.3;
 /** The strands of its end: each leaves the way somewhere on its last part, and flutters to a place of its own about and beyond the hit. */
-export function strandsOf({ x, y }: Way, core: number, power: number, frame: number, seed: number): Stroke[] {
+export function strandsOf({ x, y }: Way, core: number, power: number, frame: number, seed: number, drawn = false): Stroke[] {
   const n = x.length - 1,
+    first = drawn ? Math.floor(n * 0.8) : 0,
     [ex, ey] = [x[n]!, y[n]!],
-    [bx, by] = [x[0]!, y[0]!],
+    // A drawn line comes in from where its last part does.
+    [bx, by] = [x[first]!, y[first]!],
     long = Math.max(1e-6, hypot(ex - bx, ey - by)),
     [ux, uy] = [(ex - bx) / long, (ey - by) / long],
-    reach = Math.min(0.25 * long, 24 * core);
+    reach = Math.min((drawn ? 1 : 0.25) * long, 24 * core);
   return Array.from({ length: STRANDS }, (_, k) => {
     const from = reach * (0.35 + 0.65 * (hash(k, 3, seed) / 4294967296)),
       side = (k - (STRANDS - 1) / 2) / ((STRANDS - 1) / 2),

@@ -226,6 +226,7 @@ export const bolt = effect({
       })),
       // What lingers is the air that it went through, in the colour of its halo.
       after >= 0 ? v.haloColour : v.coreColour,
+      pictures,
     );
     addHalo(light, v.halo * ends.grown, v.haloStrength, v.haloColour, draw);
     const flash = since === 0 ? v.flash : 0;

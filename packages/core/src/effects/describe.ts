@@ -69,6 +69,11 @@ export interface FrontStroke {
   progress: number;
   points: readonly (readonly [number, number])[];
 }
+/** A line that was drawn for a frame of the row, whole-shot pixels from the mount. */
+export interface DrawnLine {
+  frame: number;
+  points: readonly (readonly [number, number])[];
+}
 /**
  * What an effect may know of its surroundings. It gets only what it names in `facts`, and all of that is in the keys of its pictures, so that none is
  * ever stale.
@@ -87,6 +92,8 @@ export interface Facts {
   traces: boolean;
   /** Lines that the front of its arrival reaches at a progress, 0..1, in the coordinates of what it hangs on. */
   strokes: readonly FrontStroke[];
+  /** Lines that were drawn for it, in the coordinates of what it hangs on. */
+  lines: readonly DrawnLine[];
   /** Shot frames of the cues, earliest first. */
   cues: readonly number[];
   /** The values of the row a frame earlier and a frame later. */
@@ -137,6 +144,8 @@ export interface RowFacts<V> {
   pattern: boolean;
   /** How many cues lie within it. */
   cues: number;
+  /** How many lines were drawn for it. */
+  lines: number;
   values: V;
 }
 /** A problem that an effect can have on a row. */

@@ -13,6 +13,7 @@ import { eatAlongFolds, giveWay } from './dissolveFront';
 import { dissolveParams } from './dissolveParams';
 import { BAND, feetOf, layGroundShadow } from './groundShadow';
 import { recipes } from './recipes/dissolve';
+import { awayFor } from './surroundings';
 
 type V = Values<typeof dissolveParams>;
 /** What the flakes' past follows from. */
@@ -31,6 +32,7 @@ const past = [
   'wind',
   'windDirection',
   'turbulence',
+  'onset',
   'eddy',
   'settle',
   'cling',
@@ -66,14 +68,16 @@ function arriving(
  */
 export const dissolve = effect({
   type: 'dissolve',
-  version: 3,
+  version: 4,
   upgrade: ({ values, curves }, old) => ({
     values: {
       ...values,
       // It had flakes alone, born on the frame, all as near as the body.
       ...(old < 2 ? { dust: 0, shards: 0, chunks: 0, sparks: 0, depth: 0, shutter: 0, shading: 0, births: 'on the frame', keeps: 0 } : {}),
       // It knew no ground, and its front nothing of the picture.
-      ...{ follow: 0, fallen: 0 },
+      ...(old < 3 ? { follow: 0, fallen: 0 } : {}),
+      // The air had all of a flake at once.
+      onset: 0,
     },
     curves,
   }),
@@ -83,6 +87,7 @@ export const dissolve = effect({
   shown: { frame: 1086 },
   lanes: ['on'],
   removes: true,
+  throws: (v) => ({ ...v, surround: 0 }),
   facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres', 'traces', 'strokes'],
   origin: 'corner',
   happens: true,
@@ -93,6 +98,7 @@ export const dissolve = effect({
       // A small figure sheds fine things.
       size: Math.max(0.5, Math.round(site.subjectPixels * 0.044) / 10),
       from: site.hung ? [0, 0] : [site.width / 2, site.height / 3],
+      ...awayFor(site.subjectPixels, 0.05),
     },
     curves: arrivingCurves(site),
   }),
@@ -144,6 +150,7 @@ export const dissolve = effect({
         turbulence: v.turbulence,
         settle: v.settle,
         eddy: v.eddy,
+        onset: v.onset,
         churn: 0.6,
         cling: v.cling,
         ground: v.lands === 'flies on' ? null : groundOf(v, v.ground || feetOf(read.smallMatte, 1 / CELL, draw), draw.subjectPixels),

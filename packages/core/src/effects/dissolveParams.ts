@@ -1,5 +1,7 @@
 import { param } from '../params/describe';
 import { arrivalSettings } from './arrivalSettings';
+import { onsetParam } from './emitterAir';
+import { thrownParams } from './surroundings';
 
 /** What a dissolve is set by, in the order of its settings. */
 export const dissolveParams = {
@@ -137,6 +139,7 @@ export const dissolveParams = {
     step: 0.05,
     group: 'Air',
   }),
+  onset: onsetParam(16),
   eddy: param.number({
     default: 0.42,
     title: 'Eddy size',
@@ -210,4 +213,5 @@ export const dissolveParams = {
     curve: false,
   }),
   seed: param.seed({ default: 5, title: 'Seed', group: 'Flakes' }),
+  ...thrownParams({ onSubject: 0, onGround: 0, inAir: 0 }),
 };

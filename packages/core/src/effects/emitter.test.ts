@@ -22,6 +22,7 @@ const draw = (frameInRow: number, more: Partial<Draw<Fact>> = {}): Draw<Fact> =>
   traces: false,
   strokes: [],
   cues: [],
+  lines: [],
   around: [],
   ...more,
 });

@@ -6,6 +6,7 @@ import { CELL, moveFlakes, newFlakes, type AirOptions, type Flakes } from '../pa
 import type { Frame } from '../motion/frame';
 import type { Values } from '../params/describe';
 import type { Draw } from './describe';
+import { weightsOf } from './emitterAir';
 import type { emitterParams } from './emitterParams';
 
 type V = Values<typeof emitterParams>;
@@ -31,11 +32,13 @@ export const past = [
   'carries',
   'after',
   'gravity',
+  'endWeight',
   'settle',
   'wind',
   'windDirection',
   'gusts',
   'turbulence',
+  'onset',
   'upright',
   'stirs',
   'eddy',
@@ -188,6 +191,7 @@ function air(v: Past, draw: Step): AirOptions {
     eddy: v.eddy,
     churn: v.churn,
     upright: v.upright,
+    onset: v.onset,
     cling: 0,
   };
 }
@@ -255,7 +259,12 @@ export function frameOn(state: State, v: Past, read: Read, draw: Step): State {
   const at = read.mount.toPicture(v.place),
     born = newborn(v, read, draw, state, at),
     older = state.flakes.count > 0,
-    flakes = moveFlakes(state.flakes, { ...air(v, draw), stirred: outside(state.flakes, v, read.smallMatte) }, draw.pictures, born);
+    flakes = moveFlakes(
+      state.flakes,
+      { ...air(v, draw), stirred: outside(state.flakes, v, read.smallMatte), weighs: weightsOf(state.flakes, v) },
+      draw.pictures,
+      born,
+    );
   if (older) steer(flakes, flakes.count - born.count, v, draw, at, state.mount, read.mount);
   return { flakes, born: state.born + born.count, at, mount: read.mount };
 }

@@ -21,20 +21,85 @@ const beamed = (
   more: Partial<Draw<Fact>> = {},
   aim: Frame | null = standing(140, 45),
   mount: Frame | null = standing(20, 45),
-) =>
-  beam.render(
+  beside: Partial<Record<'before' | 'next' | 'aimBefore' | 'aimNext', Frame>> = {},
+) => {
+  const here = { mount: mount ?? nothing(WIDTH, HEIGHT), aim: aim ?? nothing(WIDTH, HEIGHT) };
+  return beam.render(
     draw(more),
     valuesOf(
       beam as unknown as Effect,
-      { flutter: 0, flicker: 0, impact: 0, taper: 0, narrow: 0, breath: 0, fray: 0, ...stored },
+      { flutter: 0, flicker: 0, impact: 0, taper: 0, narrow: 0, breath: 0, fray: 0, shutter: 0, ...stored },
       more.scale,
     ),
-    resized({ mount: mount ?? nothing(WIDTH, HEIGHT), aim: aim ?? nothing(WIDTH, HEIGHT) }, more.scale ?? 1),
+    resized({ ...here, before: here.mount, next: here.mount, aimBefore: here.aim, aimNext: here.aim, ...beside }, more.scale ?? 1),
     undefined as never,
   ).light;
+};
 const at = (p: Picture, x: number, y: number) => p.data[(y * p.width + x) * 4]!;
 
 describe('beam', () => {
+  test('blurs as it moves: the mean of what it is at moments while the shutter is open', () => {
+    // Its far end sweeps down by 16 px a frame; half of that is seen at 180 degrees.
+    const values = { core: 4, soft: 30, halo: 16, haloStrength: 60 },
+      at0 = (y: number) => standing(140, y),
+      blurred = beamed({ ...values, shutter: 180 }, {}, at0(45), undefined, { aimBefore: at0(29), aimNext: at0(61) })!,
+      n = 16,
+      mean = new Float32Array(WIDTH * HEIGHT * 4);
+    for (let k = 0; k < n; k++) {
+      const one = beamed(values, {}, at0(45 + 16 * 0.5 * ((k + 0.5) / n - 0.5)))!;
+      for (let i = 0; i < mean.length; i++) mean[i]! += one.data[i]! / n;
+    }
+    const sharp = beamed(values, {}, at0(45))!,
+      off = (p: Picture) => Math.sqrt(p.data.reduce((sum, v, i) => sum + (v - mean[i]!) * (v - mean[i]!), 0) / mean.length);
+    expect(off(blurred)).toBeLessThan(0.12 * off(sharp));
+    expect(at(blurred, 130, 45)).toBeLessThan(0.7 * at(sharp, 130, 45));
+    // Over a cut no shutter was open.
+    const cut = beamed({ ...values, shutter: 180 }, {}, at0(45), undefined, { aimBefore: at0(5) })!;
+    expect([...cut.data]).toEqual([...beamed({ ...values, shutter: 180 }, {}, at0(45))!.data]);
+  });
+
+  test('goes along a drawn line, with its mount, and between two lines from one to the other', () => {
+    const line = (frame: number, y: number) => ({ frame, points: [0, 1, 2, 3, 4].map((i) => [30 * i - 10, i === 2 ? y : 0] as const) }),
+      values = { goes: 'along a drawn line', core: 4, soft: 0, halo: 0 },
+      drawnOn = (frameInRow: number, mount?: Frame) =>
+        beamed(values, { frameInRow, lines: [line(10, -30), line(20, 30)] }, null, mount ?? standing(20, 45))!,
+      crosses = (light: Picture, x: number) => {
+        const lit = Array.from({ length: HEIGHT }, (_, y) => y).filter((y) => at(light, x, y) > 0.8);
+        return lit.reduce((sum, y) => sum + y + 0.5, 0) / lit.length;
+      };
+    // The middle of the line is a bow; a hand's corner is rounded.
+    expect(crosses(drawnOn(10), 70)).toBeLessThan(45 - 20);
+    expect(crosses(drawnOn(15), 70)).toBeCloseTo(45, 0);
+    expect(crosses(drawnOn(40), 70)).toBeGreaterThan(45 + 20);
+    expect(crosses(drawnOn(40, standing(24, 50)), 74)).toBeCloseTo(crosses(drawnOn(40), 70) + 5, 0);
+    // Both ends are the line's own.
+    expect(at(drawnOn(10), 11, 45)).toBeGreaterThan(1);
+    expect(at(drawnOn(10), 129, 45)).toBeGreaterThan(1);
+    expect(at(drawnOn(10), 136, 45)).toBe(0);
+    // Without a line it goes as ever, and says so.
+    const none = beamed({ ...values, goes: 'along a drawn line' }, { lines: [] })!;
+    expect([...none.data]).toEqual([...beamed({ ...values, goes: 'its way' })!.data]);
+    const found = (lines: number, mount: boolean) =>
+      beam.checks!.map((c) =>
+        c.find({
+          ...{ name: 'Beam', clean: false, matte: false, mount, aim: false, element: false, pattern: false, cues: 0, lines },
+          values: valuesOf(beam as unknown as Effect, { goes: 'along a drawn line' }),
+        }),
+      );
+    expect(found(0, true).filter(Boolean)).toHaveLength(2);
+    expect(found(1, false).filter(Boolean)).toHaveLength(0);
+  });
+
+  test('its head and tail blur as they travel', () => {
+    const head = (shutter: number) => {
+      const light = beamed({ travel: 10, core: 6, soft: 0, halo: 0, shutter }, { frameInRow: 4 })!;
+      return Array.from({ length: 130 }, (_, i) => at(light, 20 + i, 45)).filter((v) => v > 0.05 && v < 1.4).length;
+    };
+    // It goes 12 px a frame, and half of that while the shutter is open.
+    expect(head(0)).toBeLessThan(4);
+    expect(Math.abs(head(180) - 6)).toBeLessThan(3);
+  });
+
   test('its core lies on the way from mount to mount, as wide as it says, and nothing lies beyond its halo', () => {
     const light = beamed({ core: 8, soft: 0, halo: 30, haloStrength: 50 })!;
     expect(light).toBeDefined();
@@ -100,7 +165,17 @@ describe('beam', () => {
     const give = (passes: string) =>
         beam.render(
           draw(),
-          valuesOf(beam as unknown as Effect, { flutter: 0, flicker: 0, impact: 0, core: 8, halo: 0, narrow: 0, passes, crosses: 50 }),
+          valuesOf(beam as unknown as Effect, {
+            flutter: 0,
+            flicker: 0,
+            impact: 0,
+            core: 8,
+            halo: 0,
+            narrow: 0,
+            shutter: 0,
+            passes,
+            crosses: 50,
+          }),
           { mount: standing(20, 45), aim: standing(140, 45), matte } as never,
           undefined as never,
         ).light!,
@@ -163,6 +238,7 @@ describe('beam', () => {
       element: false,
       pattern: false,
       cues: 0,
+      lines: 0,
       values: { to: 'what it aims at' } as never,
     };
     expect(beam.checks!.find((c) => c.id === 'no-target')!.find(facts)?.text).toMatch(/aims at nothing/);

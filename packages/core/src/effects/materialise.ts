@@ -13,6 +13,7 @@ import { flyIn } from './motes';
 import { param, type Values } from '../params/describe';
 import { effect, type Canvas } from './describe';
 import { recipes } from './recipes/materialise';
+import { awayFor, thrownParams } from './surroundings';
 
 const params = {
   ...arrivalSettings(
@@ -125,6 +126,7 @@ const params = {
   moteColour: param.colour({ default: '#ffe9c4', title: 'Mote colour', group: 'Motes' }),
   moteStrength: param.share({ default: 130, title: 'Mote strength', range: [0, 1000], group: 'Motes' }),
   seed: param.seed({ default: 5, title: 'Seed', group: 'Motes' }),
+  ...thrownParams({ onSubject: 0, onGround: 0, inAir: 0 }),
 };
 type V = Values<typeof params>;
 
@@ -149,6 +151,7 @@ export const materialise = effect({
   shown: { frame: 1078 },
   lanes: ['on'],
   removes: true,
+  throws: (v) => ({ ...v, surround: 0 }),
   facts: ['traces', 'strokes'],
   origin: 'corner',
   happens: true,
@@ -156,6 +159,7 @@ export const materialise = effect({
     values: {
       extent: Math.round(site.subjectPixels),
       from: site.hung ? [0, Math.round(site.subjectPixels * 0.75)] : [site.width / 2, site.height * 0.85],
+      ...awayFor(site.subjectPixels, 0.05),
     },
     curves: arrivingCurves(site),
   }),

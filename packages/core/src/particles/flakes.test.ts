@@ -311,3 +311,35 @@ describe('drawing', () => {
     for (let i = 3; i < p.data.length; i += 4) expect(p.data[i]! >= 0 && p.data[i]! <= 1 + 1e-5).toBe(true);
   });
 });
+
+test('swirls grow with age: by 40 frames turbulence has spread particles as far as always, and at first hardly', () => {
+  const start = bornAt(matte(), along(), colours(), birth({ kick: 0 })),
+    spread = (frames: number, onset: number) => {
+      let f = start;
+      for (let n = 0; n < frames; n++) f = moveFlakes(f, air({ turbulence: 1, settle: 0.02, cling: 0, onset, frame: 1001 + n }), arena);
+      let sum = 0;
+      for (let i = 0; i < f.count; i++) {
+        const [dx, dy] = [f.x[i]! - start.x[i]!, f.y[i]! - start.y[i]!];
+        sum += Math.sqrt(dx * dx + dy * dy) / f.count;
+      }
+      return sum;
+    };
+  expect(spread(5, 40)).toBeLessThan(0.1 * spread(5, 0));
+  expect(spread(40, 40)).toBeGreaterThan(0.3 * spread(40, 0));
+});
+
+test('a weight of its own makes a particle fall, hang or rise: its speed in still air is the weight times the steady fall', () => {
+  const start = newFlakes(3),
+    weighs = new Float32Array(start.stride);
+  for (let i = 0; i < 3; i++) {
+    start.id[i] = 77;
+    start.age[i] = 30;
+    start.life[i] = 999;
+    weighs[i] = [1, 0, -2][i]!;
+  }
+  let f = start;
+  for (let n = 0; n < 30; n++) f = moveFlakes(f, air({ turbulence: 0, wind: 0, weighs, frame: 1001 + n }), arena);
+  expect(f.vy[0]).toBeGreaterThan(0.5);
+  expect(f.vy[1]).toBe(0);
+  expect(f.vy[2]! / f.vy[0]!).toBeCloseTo(-2, 5);
+});

@@ -207,6 +207,10 @@ export interface AirOptions {
   upright?: number;
   /** A number 0..1 for each particle, by which the turbulence has it. */
   stirred?: Float32Array;
+  /** A number for each particle, by which its fall is multiplied. */
+  weighs?: Float32Array;
+  /** Frames after its birth over which the turbulence takes hold of a particle, so that swirls grow with age; 0 is at once. */
+  onset?: number;
   /** Size of the eddies in metres, and how fast they change, per second. */
   eddy: number;
   churn: number;
@@ -242,7 +246,7 @@ function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born
   const { seed, pixelsPerMetre, framesPerSecond, frame, churn } = options,
     direction = radians(options.windDirection),
     settle = Math.max(0.02, options.settle),
-    params = pictures.takePlane(16, 1);
+    params = pictures.takePlane(20, 1);
   params.data.set([
     cos(direction) * options.wind,
     sin(direction) * options.wind,
@@ -258,9 +262,15 @@ function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born
     options.level ?? 1,
     options.upright ?? 1,
     ...(options.ground ? [options.ground.y, options.ground.band, options.ground.stays ? 2 : 1] : [0, 0, 0]),
+    options.onset ? 1 / options.onset : 0,
   ]);
-  const stirred = options.stirred ? pictures.takePlane(flakes.stride, 1) : null;
-  stirred?.data.set(options.stirred!.subarray(0, flakes.stride));
+  const ofEach = (values: Float32Array | undefined) => {
+      const plane = values ? pictures.takePlane(flakes.stride, 1) : null;
+      plane?.data.set(values!.subarray(0, flakes.stride));
+      return plane;
+    },
+    stirred = ofEach(options.stirred),
+    weighs = ofEach(options.weighs);
   const block = copyIn(flakes, pictures),
     at = laneAddress(block.address!, flakes.stride);
   withAddresses(pictures, [params], (given) =>
@@ -275,10 +285,11 @@ function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born
       at('vy'),
       at('age'),
       stirred?.address ?? 0,
+      weighs?.address ?? 0,
     ),
   );
   const moved = survivors(block.address!, flakes, born, pictures);
-  for (const working of [params, block, ...(stirred ? [stirred] : [])]) pictures.give(working);
+  for (const working of [params, block, stirred, weighs]) if (working) pictures.give(working);
   return moved;
 }
 

@@ -52,6 +52,7 @@ function ofEffect({ shot, row, from, to }: Looked): Found[] {
     element: row.element !== null,
     pattern: row.pattern !== null,
     cues: cueFrames(shot).filter((f) => f >= row.first && f <= row.last).length,
+    lines: row.strokes.length,
   };
   // What its curves mend later on is no problem: a rate that rises from nothing is one.
   const frames = [from, (from + to) >> 1, to];

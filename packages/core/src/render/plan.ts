@@ -322,6 +322,8 @@ export function planFrame(input: PlanInput): Step<Picture> {
       const [row] = unit,
         part = parts.find((p) => p.row.id === row.id);
       if (part) {
+        const lit = inLightOf(scene, row, picture, part.layers, own);
+        if (lit !== picture) picture = difference(picture, picture, lit, front);
         for (const name of ['front', 'light'] as const)
           picture = difference(picture, picture, laid(name, part.layers, row.opacity / 100, row.row)(picture), front);
         continue;

@@ -53,6 +53,7 @@ export function factsOf(scene: Scene, row: DrawnRow, e: Effect, frame: number): 
     subjectMetres: row.subjectMetres,
     traces: row.traces,
     strokes: (e.facts ?? []).includes('strokes') ? frontStrokes(row) : [],
+    lines: (e.facts ?? []).includes('lines') ? row.strokes.map(({ frame: at, points }) => ({ frame: at, points })) : [],
     cues: (e.facts ?? []).includes('cues') ? cueFrames(scene.shot) : [],
     around: (e.facts ?? []).includes('around') ? [frame - 1, frame + 1].map((at) => rowValues(row, at, 1 / scene.factor)) : [],
   };

@@ -88,3 +88,16 @@ test('without any strength it is the picture of the version that lit nothing, to
   expect(migrated).toHaveLength(WIDTH * HEIGHT * 4);
   expect(Buffer.from(migrated.buffer).equals(Buffer.from(none.buffer))).toBe(true);
 });
+
+test.each([
+  ['dissolve', { progress: 50, shape: 'direction', direction: 90, extent: 22, ragged: 0, rim: 3, rimStrength: 600, density: 0, char: 0 }],
+  ['materialise', { progress: 50, shape: 'direction', direction: 90, extent: 22, ragged: 0, light: 600, motes: 0 }],
+])('a row that takes its subject apart lights the ground, and what is left of the subject: %s', async (effect, values) => {
+  const row = (thrown: object) =>
+      s.addRow({ id: 'r1', effect, lane: 'on', subject: 's1', values: { ...values, from: [36, BODY.top], away: 8, ...thrown } }),
+    plain = apply(base, row({})),
+    ground = await changed(plain, apply(base, row({ onGround: 800 })), [BODY.left, BODY.bottom, BODY.right, BODY.bottom + 4]),
+    body = await changed(plain, apply(base, row({ onSubject: 800 })), [BODY.left, BODY.top, BODY.right, BODY.bottom]);
+  expect(ground).toBeGreaterThan(0.002);
+  expect(body).toBeGreaterThan(0.002);
+});

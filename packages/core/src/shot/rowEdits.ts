@@ -152,14 +152,14 @@ export const duplicateGroup = (id: string, copy: string): Edit =>
     }
   });
 
-/** Paints a line that the front of an arrival reaches on a frame of the row, in the coordinates of what it hangs on. */
-export const addFrontStroke = (row: string, frame: number, points: readonly (readonly [number, number])[]): Edit =>
-  edit('Paint where the front stands', (s) => {
+/** Draws a line of a row for a frame of it, in the coordinates of what it hangs on: where the front of an arrival stands, or the way that light goes. */
+export const drawRowLine = (row: string, frame: number, points: readonly (readonly [number, number])[]): Edit =>
+  edit('Draw a line', (s) => {
     const { strokes } = s.rows[row]!;
     strokes.push({ id: freshId(strokes, 'f'), frame: Math.max(0, frame), points: points.map(([x, y]) => [x, y] as [number, number]) });
   });
-export const removeFrontStroke = (row: string, id: string): Edit =>
-  edit('Remove a line of the front', (s) => {
+export const removeRowLine = (row: string, id: string): Edit =>
+  edit('Remove a line', (s) => {
     const one = s.rows[row]!;
     one.strokes = one.strokes.filter((stroke) => stroke.id !== id);
   });

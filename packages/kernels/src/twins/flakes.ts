@@ -12,11 +12,13 @@ export interface FlakeTwin {
   age: number;
 }
 /** One frame of one particle; `p` as in assembly/flakes.ts. */
-export function moveTwin(f: FlakeTwin, p: Numbers, stirred = 1): FlakeTwin {
+export function moveTwin(f: FlakeTwin, p: Numbers, stirred = 1, weighs = 1): FlakeTwin {
   const seed = p[10]!,
     own = (channel: number) => ownTwin(seed, f.id, channel),
     cling = p[9]! * own(8) + 0.001,
-    heavy = p[3]! * (0.6 + 0.8 * own(9)),
+    heavy = weighs * p[3]! * (0.6 + 0.8 * own(9)),
+    begun = p[16] ? unit(f.age * p[16]) : 1,
+    stir = p[2]! * stirred * begun * begun * (3 - 2 * begun),
     caught = 0.62 + 0.76 * own(10);
   let { x, y, vx, vy, age } = f;
   for (let half = 0; half < 2; half++, age += 0.5) {
@@ -25,8 +27,8 @@ export function moveTwin(f: FlakeTwin, p: Numbers, stirred = 1): FlakeTwin {
       z = p[7 + half]!,
       [cx, cy] = curlTwin(x * p[6]!, y * p[6]!, z, seed + 11),
       [fx, fy] = curlTwin(x * p[6]! * 3.1, y * p[6]! * 3.1, z * 1.7, seed + 12),
-      toX = (p[0]! * caught + p[2]! * stirred * p[11]! * (cx + 0.4 * fx)) * hold * p[4]!,
-      toY = (p[1]! * caught + p[2]! * stirred * p[12]! * (cy + 0.4 * fy) + heavy) * hold * p[4]!;
+      toX = (p[0]! * caught + stir * p[11]! * (cx + 0.4 * fx)) * hold * p[4]!,
+      toY = (p[1]! * caught + stir * p[12]! * (cy + 0.4 * fy) + heavy) * hold * p[4]!;
     vx = toX + (vx - toX) * p[5]!;
     vy = toY + (vy - toY) * p[5]!;
     x += vx * 0.5;

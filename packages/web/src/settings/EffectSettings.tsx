@@ -36,7 +36,7 @@ import { TextField } from './CueSettings';
 import { ChoiceField, NumberField, PairField } from './fields';
 import { Carried } from './Carried';
 import { StartsWith } from './StartsWith';
-import { FrontSettings, PatternMatte } from './FrontSettings';
+import { FrontSettings, PathSettings, PatternMatte } from './FrontSettings';
 import { Freeze } from './Freeze';
 import { ParamFields, type ParamTarget } from './ParamFields';
 import { TestStrip } from './TestStrip';
@@ -209,6 +209,7 @@ export function EffectSettings({ id }: { id: string }) {
           onChange={(gate) => edit(changeRow(id, { gate: gate || null }, 'Change gate'))}
         />
       )}
+      <PathSettings row={row} />
       {effect.arrives ? (
         <FrontSettings row={row} />
       ) : (

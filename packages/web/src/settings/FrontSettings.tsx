@@ -1,14 +1,21 @@
 import { Brush, Trash2 } from 'lucide-react';
-import { changeRow, drawnRows, offeredMattes, removeFrontStroke, type Row } from '@wraithos/core/shot';
+import { changeRow, drawnRows, offeredMattes, removeRowLine, type Row } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { stateOf, take } from '../tools';
 import { IconButton } from '../ui/IconButton';
 import { ChoiceField } from './fields';
 
-/** How the front of an arrival goes where no formula says it: by lines that were painted for frames, or by the values of a matte. */
+/** How the front of an arrival goes where no formula says it: by lines that were drawn for frames, or by the values of a matte. */
 export function FrontSettings({ row }: { row: Row }) {
   return row.values.shape === 'strokes' ? (
-    <FrontStrokes row={row} />
+    <DrawnLines
+      row={row}
+      title="Lines of the front"
+      button="Paint where the front stands"
+      hint="Paint the line in which the front stands on this frame; go to another frame and paint the next one. Esc leaves."
+      empty="Paint a line over the body on two frames or more; until then the front goes outwards from its start point."
+      entry="Stands here on"
+    />
   ) : row.values.shape === 'a matte' ? (
     <PatternMatte
       row={row}
@@ -19,32 +26,49 @@ export function FrontSettings({ row }: { row: Row }) {
   ) : null;
 }
 
-function FrontStrokes({ row }: { row: Row }) {
+/** The line that a beam goes along. */
+export const PathSettings = ({ row }: { row: Row }) =>
+  row.values.goes === 'along a drawn line' ? (
+    <DrawnLines
+      row={row}
+      title="Lines of the path"
+      button="Draw its line"
+      hint="Draw the line along which it goes, from its start to its end; draw another one on another frame and it moves from line to line. Esc leaves."
+      empty="Draw the line on the picture; until then it goes straight."
+      entry="Goes here on"
+    />
+  ) : null;
+
+/** Lines that were drawn for frames of a row. */
+function DrawnLines({
+  row,
+  title,
+  button,
+  hint,
+  empty,
+  entry,
+}: { row: Row } & Record<'title' | 'button' | 'hint' | 'empty' | 'entry', string>) {
   const shot = useDocument(),
     { tool, edit, set } = useParts('tool', 'edit', 'set'),
     first = drawnRows(shot).of(row.id)[0]?.first ?? row.start,
-    painting = stateOf(tool, 'paint front')?.row === row.id,
+    drawing = stateOf(tool, 'draw line')?.row === row.id,
     lines = [...row.strokes].sort((a, b) => a.frame - b.frame);
   return (
-    <section aria-label="Lines of the front">
+    <section aria-label={title}>
       <div className="section-head">
-        <h3 className="flex-grow-1">Lines of the front</h3>
+        <h3 className="flex-grow-1">{title}</h3>
         <IconButton
           small
-          on={painting}
-          label="Paint where the front stands"
-          onClick={() => set({ tool: painting ? null : take('paint front', { row: row.id, points: [] }) })}
+          on={drawing}
+          label={button}
+          onClick={() => set({ tool: drawing ? null : take('draw line', { row: row.id, hint, points: [] }) })}
         >
           <Brush size={15} />
         </IconButton>
       </div>
-      {lines.length === 0 && (
-        <div className="quiet">
-          Paint a line over the body on two frames or more; until then the front goes outwards from its start point.
-        </div>
-      )}
+      {lines.length === 0 && <div className="quiet">{empty}</div>}
       {lines.length > 0 && (
-        <ul className="doubts" aria-label="Lines of the front">
+        <ul className="doubts" aria-label={title}>
           {lines.map((stroke) => (
             <li key={stroke.id} className="d-flex">
               <button
@@ -52,13 +76,9 @@ function FrontStrokes({ row }: { row: Row }) {
                 className="btn btn-quiet btn-sm flex-grow-1 text-start"
                 onClick={() => set({ frame: first + stroke.frame, playing: false })}
               >
-                Stands here on <span className="num">{first + stroke.frame}</span>
+                {entry} <span className="num">{first + stroke.frame}</span>
               </button>
-              <IconButton
-                small
-                label={`Remove the line of ${first + stroke.frame}`}
-                onClick={() => edit(removeFrontStroke(row.id, stroke.id))}
-              >
+              <IconButton small label={`Remove the line of ${first + stroke.frame}`} onClick={() => edit(removeRowLine(row.id, stroke.id))}>
                 <Trash2 size={12} />
               </IconButton>
             </li>

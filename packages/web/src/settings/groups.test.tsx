@@ -1,8 +1,10 @@
 import { screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import * as s from '@wraithos/core/shot';
-import { useDocument } from '../state/shotStore';
+import { useDocument, useShot } from '../state/shotStore';
 import { aShot, fillIn, opens, shotNow, show } from '../testing/showing';
+import { stateOf } from '../tools';
+import { EffectSettings } from './EffectSettings';
 import { GroupSettings } from './GroupSettings';
 import { MatteSettings } from './MatteSettings';
 
@@ -38,4 +40,25 @@ test('a matte is made of an effect; one that needs the matte is not offered', as
   expect(shotNow().mattes.k7!.sources[0]!.source).toMatchObject({ row: 'r8' });
   // Its own entry is called by the effect.
   expect(screen.getByLabelText('Mute Veil')).toBeTruthy();
+});
+
+test('a beam goes along a line that is drawn: the tool is taken in its settings, and the line is listed and removed there', async () => {
+  opens(
+    aShot(
+      s.addRow({ id: 'r7', effect: 'beam', lane: 'whole', subject: null, start: 1001, length: 20, values: {} }),
+      s.drawRowLine('r7', 4, [
+        [0, 0],
+        [50, 9],
+      ]),
+    ),
+  );
+  show(<EffectSettings id="r7" />);
+  expect(screen.queryByLabelText('Draw its line')).toBeNull();
+  await userEvent.selectOptions(screen.getByLabelText('Path'), 'along a drawn line');
+  await userEvent.click(screen.getByLabelText('Draw its line'));
+  expect(stateOf(useShot.getState().tool, 'draw line')).toMatchObject({ row: 'r7', points: [] });
+  await userEvent.click(screen.getByText('Goes here on'));
+  expect(useShot.getState().frame).toBe(1005);
+  await userEvent.click(screen.getByLabelText('Remove the line of 1005'));
+  expect(shotNow().rows.r7!.strokes).toEqual([]);
 });

@@ -4,7 +4,7 @@ import { drawOutline } from './drawOutline';
 import { followEdge } from './followEdge';
 import { isolateBody } from './isolateBody';
 import { drawShape } from './drawShape';
-import { paintFront } from './paintFront';
+import { drawLine } from './drawLine';
 import { paintMatte } from './paintMatte';
 import { pickColour } from './pickColour';
 import { pickPerson } from './pickPerson';
@@ -24,7 +24,7 @@ const register = {
   'follow edge': followEdge,
   strokes,
   'paint matte': paintMatte,
-  'paint front': paintFront,
+  'draw line': drawLine,
   repair,
 };
 /** Every tool by its kind. */

@@ -44,7 +44,7 @@ test('every tool says what to do next and how to leave it', () => {
     'pick person': {},
     repair: { ...brush, points: [] },
     'follow edge': { matte: 'k1', mode: 'add', ways: [] },
-    'paint front': { row: 'r1', points: [] },
+    'draw line': { row: 'r1', hint: 'Draw a line. Esc leaves.', points: [] },
     'paint matte': { matte: 'k1', mode: 'add', span: 'this frame', radius: 9, softness: 0, points: [] },
     strokes: { matte: 'k1', mode: 'add', inside: true, strokes: [] },
   };
@@ -258,7 +258,7 @@ test('a brush paints into a matte on the frames that it says; R paints out; each
 test('a line that is painted for a front is kept where it stands on the body, on the frame of its row; beside the row words say so', () => {
   opens(aShot(s.addRow({ id: 'r1', effect: 'dissolve', lane: 'on', subject: 's1', start: 1005, length: 20 })));
   const paint = (frame: number) => {
-    now().set({ frame, tool: take('paint front', { row: 'r1', points: [] }) });
+    now().set({ frame, tool: take('draw line', { row: 'r1', hint: 'Draw a line. Esc leaves.', points: [] }) });
     press(100, 80);
     for (const at of [
       [101, 80],

@@ -48,21 +48,43 @@ export function BodyFronts({ space, row, body }: { space: Space; row: DrawnRow; 
       step: line.frame - frame,
       points: line.points.flatMap(([x, y]) => toScreen(space, x, y)),
     })),
-    painted = row.strokes.map((stroke) => ({
-      at: row.first + stroke.frame,
-      step: row.first + stroke.frame - frame,
-      points: stroke.points.flatMap((p) => toScreen(space, ...body.toPicture(p))),
-    })),
-    labelOf = ({ points }: { points: number[] }): [number, number] => [points.at(-2)! + 4, points.at(-1)! - 6];
+    painted = linesDrawn(space, row, body, frame);
   return (
     <Group listening={false}>
       {lines.map((line, i) => (
         <Outlined key={i} points={line.points} colour={colours.mount} dash={line.step === 0 ? undefined : [2, 4]} />
       ))}
-      {painted.map((line, i) => (
-        <Outlined key={i} points={line.points} colour={colours.light} width={line.step === 0 ? 3 : 2} />
-      ))}
-      <FrontLabels lines={[...painted, ...lines].map((line) => ({ ...line, label: labelOf(line) }))} />
+      <LinesDrawn lines={painted} />
+      <FrontLabels lines={[...painted, ...lines].map(labelled)} />
+    </Group>
+  );
+}
+
+interface ShownLine {
+  at: number;
+  step: number;
+  points: number[];
+}
+/** The lines of a row that were drawn for its frames, on the screen. */
+const linesDrawn = (space: Space, row: DrawnRow, body: Frame, frame: number): ShownLine[] =>
+  row.strokes.map((stroke) => ({
+    at: row.first + stroke.frame,
+    step: row.first + stroke.frame - frame,
+    points: stroke.points.flatMap((p) => toScreen(space, ...body.toPicture(p))),
+  }));
+const labelled = (line: ShownLine) => ({ ...line, label: [line.points.at(-2)! + 4, line.points.at(-1)! - 6] as [number, number] });
+const LinesDrawn = ({ lines }: { lines: readonly ShownLine[] }) =>
+  lines.map((line, i) => <Outlined key={i} points={line.points} colour={colours.light} width={line.step === 0 ? 3 : 2} />);
+
+/** The lines that the path of a row goes along, with their frames. */
+export function PathLines({ space, row, body }: { space: Space; row: DrawnRow; body: Frame }) {
+  const frame = useShot((s) => s.frame),
+    playing = useShot((s) => s.playing),
+    lines = linesDrawn(space, row, body, frame);
+  return playing ? null : (
+    <Group listening={false}>
+      <LinesDrawn lines={lines} />
+      <FrontLabels lines={lines.map(labelled)} />
     </Group>
   );
 }

@@ -5,7 +5,7 @@ import { framesOf } from '@wraithos/core/render';
 import { carryRow, offsetRow, rowValues, setCurvePoint, setPoint, setValue, together, type Edit, type Row } from '@wraithos/core/shot';
 import { useDocument, useParts } from '../state/shotStore';
 import { useTracks } from '../workbench/tracks';
-import { BodyFronts } from './BodyFronts';
+import { BodyFronts, PathLines } from './BodyFronts';
 import { FrontLines } from './FrontLines';
 import { colours, Knob, Label, Outlined, Ring } from './marks';
 import { PlacedHandles, sizesIn } from './PlacedHandles';
@@ -194,6 +194,7 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
       ) : (
         <FrontLines space={space} row={drawn} body={body} />
       )}
+      {value('goes') === 'along a drawn line' && <PathLines space={space} row={drawn} body={body} />}
       {effect.handles?.map((handle, i) => (
         <Fragment key={i}>{draw(handle)}</Fragment>
       ))}

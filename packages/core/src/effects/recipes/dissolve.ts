@@ -14,6 +14,8 @@ export const recipes: readonly OwnRecipe[] = [
       rim: 9,
       rimColour: '#ff7a2e',
       rimStrength: 180,
+      onSubject: 120,
+      onGround: 60,
       density: 40,
       size: 1.2,
       sizeVariation: 60,

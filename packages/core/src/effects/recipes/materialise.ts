@@ -3,7 +3,7 @@ import { leaves } from '../arriving';
 
 /** Recipes of this effect that come with Wraithos: lengths and offsets for a subject 430 px tall. */
 export const recipes: readonly OwnRecipe[] = [
-  { name: 'Called by the lamp', values: { from: [0, 300], extent: 430 }, curves: leaves },
+  { name: 'Called by the lamp', values: { from: [0, 300], extent: 430, onGround: 60 }, curves: leaves },
   {
     name: 'Out of sea fire',
     values: {
@@ -17,6 +17,8 @@ export const recipes: readonly OwnRecipe[] = [
       orbit: 230,
       turns: 1.1,
       blurred: 30,
+      onGround: 80,
+      inAir: 10,
       zone: 34,
     },
     curves: leaves,

@@ -1,5 +1,5 @@
 import type { Point } from '@wraithos/core/motion';
-import { addFrontStroke, drawnRows } from '@wraithos/core/shot';
+import { drawRowLine, drawnRows } from '@wraithos/core/shot';
 import { BrushWay } from '../viewer/brushMarks';
 import { colours } from '../viewer/marks';
 import { toScreen, type Space } from '../viewer/space';
@@ -7,9 +7,10 @@ import { standingAt } from '../viewer/useStanding';
 import { tracksNow } from '../workbench/tracks';
 import { tool } from './describe';
 
-/** A line on a body, as it is being painted: whole-shot pixels. */
-interface PaintingFront {
+/** A line of a row, as it is being drawn: whole-shot pixels; and what to do, in words for what the line is for. */
+interface DrawingLine {
   row: string;
+  hint: string;
   points: [number, number][];
 }
 /** Whole-shot pixels from one point of a line to the next: finer than the cells in which its order is worked out. */
@@ -17,10 +18,10 @@ const STEP = 3;
 /** Width at which it is shown, pixels of the screen. */
 const SHOWN = 2;
 
-/** Paints lines over a body that say where the front of an arrival stands at the playhead. */
-export const paintFront = tool<PaintingFront>()({
-  kind: 'paint front',
-  hint: () => 'Paint the line in which the front stands on this frame; go to another frame and paint the next one. Esc leaves.',
+/** Draws lines for the frame at the playhead: where the front of an arrival stands, or the path of light. */
+export const drawLine = tool<DrawingLine>()({
+  kind: 'draw line',
+  hint: (state) => state.hint,
   press: (state, at, { shot }) => (shot?.rows[state.row] ? { ...state, points: [at] } : null),
   drag(state, at) {
     const last = state.points.at(-1);
@@ -34,7 +35,7 @@ export const paintFront = tool<PaintingFront>()({
         set({ notice: `${row.name} is not there on this frame: it goes from ${row.first} to ${row.last}.` });
       else
         edit(
-          addFrontStroke(
+          drawRowLine(
             state.row,
             frame - row.first,
             state.points.map((p): Point => standing.body.toBody(p)),
@@ -43,7 +44,7 @@ export const paintFront = tool<PaintingFront>()({
     }
     return { ...state, points: [] };
   },
-  Overlay: ({ state, space }: { state: PaintingFront; space: Space }) =>
+  Overlay: ({ state, space }: { state: DrawingLine; space: Space }) =>
     state.points.length ? (
       <BrushWay points={state.points.map(([x, y]) => toScreen(space, x, y))} radius={SHOWN} colour={colours.mount} />
     ) : null,
