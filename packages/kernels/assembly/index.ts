@@ -10,7 +10,7 @@ export { blendEncoded } from './encoded';
 export { blurRows, blurColumns, halve, double, meanHalf, meanHalfPlane, quarter, quarterPlane, fourfold } from './blur';
 export { coverOutline, featherByVertex, featherOutline } from './outline';
 export { growOnce, rootDifference, differenceAmount } from './matte';
-export { mixByMask, addDifference, overBehind, screenLight, layHalfLight, weighedSum, brightHalf, glowingHalf } from './mix';
+export { mixByMask, addDifference, overBehind, screenLight, layHalfLight, weighedSum, brightHalf, glowingHalf, brighten } from './mix';
 export { clear, leave, unite, product, largerOf, clampedLine, between, alphaOf, asAlpha, cutOut } from './planes';
 export { decodeCodes, decodeMixed, decodeReduced, encodeBytes, encodeShorts } from './transfer';
 export { decodeFloats, decodeMultiplied, throughTable, throughLines, throughCube } from './colour';
@@ -19,7 +19,7 @@ export { warpByField, warpByHomography, averageMoved, spreadWobble } from './war
 export { lightDisc, spreadRipple, lightThings } from './light';
 export { addNoise } from './noise';
 export { excessCover, settleKey, solidOf, unmixShades } from './backing';
-export { flamesOffSkin } from './flames';
+export { flamesOffSkin, layFlames, spreadWays } from './flames';
 export { arrivalOrder, fadingTraces, burnFront, softenFront, showGrained } from './arrival';
 export { moveFlakes, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
 export { drawStamps } from './stamps';

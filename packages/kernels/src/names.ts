@@ -94,6 +94,14 @@ export interface BandKernels {
   brightHalf(picture: number, within: number, level: number, out: number, width: number, height: number): void;
   glowingHalf(layer: number, out: number, width: number, height: number): void;
   clear(out: number, width: number): void;
+  /** Bands are rows of the box. */
+  layFlames(
+    ...given: [seen: number, body: number, params: number, out: number, width: number, left: number, top: number, outWidth: number]
+  ): void;
+  spreadWays(
+    ...given: [a: number, b: number, w: number, nowhere: number, body: number, least: number, dx: number, dy: number, width: number]
+  ): void;
+  brighten(picture: number, red: number, green: number, blue: number, width: number): void;
   leave(plane: number, cover: number, weight: number, out: number, width: number): void;
   unite(a: number, b: number, out: number, width: number): void;
   product(a: number, b: number, weight: number, out: number, width: number): void;
@@ -370,6 +378,7 @@ export const bandKernels = [
   'brightHalf',
   'glowingHalf',
   'clear',
+  'brighten',
   'leave',
   'unite',
   'product',
@@ -408,6 +417,8 @@ export const bandKernels = [
   'settleKey',
   'solidOf',
   'flamesOffSkin',
+  'layFlames',
+  'spreadWays',
   'showGrained',
   'moveFlakes',
   'shapeFlakes',

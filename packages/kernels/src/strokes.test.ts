@@ -113,3 +113,10 @@ test('lightAlong: a line that moves across itself gives as much light as one tha
   expect(Math.max(...across)).toBeLessThan(0.45 * Math.max(...still));
   expect(Math.max(...along.map((v, i) => Math.abs(v - still[i]!)))).toBeLessThan(1e-2);
 });
+
+test('brighten: an even light on every pixel of its rows, and the alpha as it was', () => {
+  const picture = floats(7 * 5 * 4, (i) => i / 100),
+    before = [...picture.data];
+  kernels.brighten(picture.at, 0.5, 0.25, 2, 7, 1, 5);
+  picture.data.forEach((v, i) => expect(v).toBeCloseTo(before[i]! + (i < 28 ? 0 : [0.5, 0.25, 2, 0][i % 4]!), 5));
+});

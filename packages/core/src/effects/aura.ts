@@ -1,6 +1,8 @@
 import { blur, halfSize } from '../image/blur';
-import { atan2, clamp, smoothstep } from '../image/exactMath';
+import { atan2, clamp } from '../image/exactMath';
+import { withAddresses } from '../image/kernelCall';
 import { noise2 } from '../image/noise';
+import { partOf } from '../image/resize';
 import type { Plane } from '../image/picture';
 import { boxOf, fallOff } from './body';
 import type { Box } from './region';
@@ -95,7 +97,16 @@ const teeth = (x: number): number => Math.abs(2 * (x - Math.floor(x)) - 1);
  * One copy: the silhouette pulled along, so that what is left of it falls off with the way. Each pixel takes what its neighbour towards the body has,
  * less what noise (which moves with the tongues) takes away.
  */
-function pull(body: Plane, box: Box, v: V, scale: number, time: number, copy: number, metre: number, out: Float64Array): void {
+function pull(
+  body: Plane,
+  box: Box,
+  v: V,
+  scale: number,
+  time: number,
+  copy: number,
+  metre: number,
+  out: Float32Array<ArrayBufferLike>,
+): void {
   const [x0, y0, x1, y1] = box,
     { data, width } = body,
     wide = x1 - x0,
@@ -200,35 +211,30 @@ export const aura = effect({
     light.data.fill(0);
     if (box) {
       const [x0, y0, x1, y1] = box,
-        wide = x1 - x0,
-        one = new Float64Array(v.pulled === 'along its normals' ? 0 : wide * (y1 - y0)),
+        region = { x: x0, y: y0, width: x1 - x0, height: y1 - y0 },
         // Lengths of the values are the picture's own pixels; noise is set in those of the whole shot, so that a draft has the same tongues.
-        whole = { ...v, stretch: (v.stretch * grown) / draw.scale, raggedSize: (v.raggedSize * grown) / draw.scale };
-      const skin = v.pulled === 'along its normals' ? skinField(half, box, pictures) : null,
+        whole = { ...v, stretch: (v.stretch * grown) / draw.scale, raggedSize: (v.raggedSize * grown) / draw.scale },
+        skin = v.pulled === 'along its normals' ? skinField(half, box, pictures) : null,
+        seen = skin ? skin.light : pictures.takePlane(region.width, region.height),
+        body = skin ? skin.body : partOf(half, region, pictures),
         [x, y] = mount.toPicture([0, 0]),
         [bx, by] = before.toPicture([0, 0]),
         moves = before.hung && !before.lost && !mount.lost,
         // Of the plane, which is half the size.
-        motion = moves ? ([(x - bx) / 2, (y - by) / 2] as const) : ([0, 0] as const);
+        motion = moves ? ([(x - bx) / 2, (y - by) / 2] as const) : ([0, 0] as const),
+        time = frame / framesPerSecond,
+        metre = subjectPixels / subjectMetres,
+        params = pictures.takePlane(8, 1);
       for (let copy = 0; copy < Math.round(v.copies); copy++) {
-        const at = [half, box] as const,
-          how = [whole, scale, frame / framesPerSecond, copy, subjectPixels / subjectMetres] as const;
-        if (skin)
-          offSkin(skin, whole, { scale, time: frame / framesPerSecond, copy, metre: subjectPixels / subjectMetres, motion }, pictures);
-        else pull(...at, ...how, one);
-        const seen = skin ? skin.light.data : one,
-          tips = copy % 2 ? v.second : v.far,
-          k = v.strength / Math.sqrt(Math.round(v.copies));
-        for (let y = y0, p = 0; y < y1; y++)
-          for (let x = x0; x < x1; x++, p++) {
-            const value = seen[p]!;
-            if (value < 0.02) continue;
-            const i = (y * width + x) * 4,
-              heat = value * value,
-              a = k * smoothstep(0.02, 0.75, value) * (0.25 + 0.75 * value) * (1 - clamp(half.data[y * width + x]!, 0, 1) * (1 - v.inside));
-            for (let c = 0; c < 3; c++) light.data[i + c]! += a * (tips[c]! + (v.near[c]! - tips[c]!) * heat);
-          }
+        if (skin) offSkin(skin, whole, { scale, time, copy, metre, motion }, pictures);
+        else pull(half, box, whole, scale, time, copy, metre, seen.data);
+        params.data.set([v.strength / Math.sqrt(Math.round(v.copies)), v.inside, ...(copy % 2 ? v.second : v.far), ...v.near]);
+        withAddresses(pictures, [seen, body, params, light], (from, m, given, to) =>
+          pictures.run('layFlames', region.height, from!, m!, given!, to!, region.width, x0, y0, width),
+        );
       }
+      pictures.give(params);
+      if (!skin) for (const plane of [seen, body]) pictures.give(plane);
       if (skin) giveField(skin, pictures);
     }
     if (v.ring > 0) ringOfLight(light.data, width, height, v, mount, draw);

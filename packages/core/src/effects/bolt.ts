@@ -228,10 +228,7 @@ export const bolt = effect({
       after >= 0 ? v.haloColour : v.coreColour,
       pictures,
     );
-    addHalo(light, v.halo * ends.grown, v.haloStrength, v.haloColour, draw);
-    const flash = since === 0 ? v.flash : 0;
-    if (flash > 0)
-      for (let i = 0; i < light.data.length; i += 4) for (let c = 0; c < 3; c++) light.data[i + c]! += flash * v.haloColour[c]!;
+    addHalo(light, v.halo * ends.grown, v.haloStrength, v.haloColour, draw, since === 0 ? v.flash : 0);
     return { light };
   },
   checks: fromToChecks,

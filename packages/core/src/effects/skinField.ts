@@ -45,15 +45,16 @@ export function skinField(plane: Plane, box: Box, pictures: Pictures): SkinField
       if (m[at]! >= IN || m[at + right]! >= IN || m[at + below]! >= IN || m[at + right + below]! >= IN) a[p] = b[p] = 0;
     }
   spread(a, b, w, h);
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0, q = (y >> 1) * w; x < width; x++, p++) {
-      const cell = q + (x >> 1),
-        ax = a[cell]!,
-        inside = m[p]! >= IN;
-      // From the middle of that cell, which lies at odd halves.
-      dx.data[p] = inside ? 0 : ax === FAR ? FAR : 2 * ax + (x & 1) - 0.5;
-      dy.data[p] = inside ? 0 : ax === FAR ? FAR : 2 * b[cell]! + (y & 1) - 0.5;
-    }
+  // Out in pixels by a kernel: two short numbers of a cell to a float of a plane.
+  const cells = [a, b].map((ways) => {
+    const plane = pictures.takePlane((ways.length + 1) >> 1, 1);
+    new Int16Array(plane.data.buffer, plane.data.byteOffset, ways.length).set(ways);
+    return plane;
+  });
+  withAddresses(pictures, [...cells, body, dx, dy], (ax, by, skin, toX, toY) =>
+    pictures.run('spreadWays', height, ax!, by!, w, FAR, skin!, IN, toX!, toY!, width),
+  );
+  cells.forEach((plane) => pictures.give(plane));
   return { body, dx, dy, light, box };
 }
 /** Lets every cell know its nearest place, from those that are 0 and 0; in place. */

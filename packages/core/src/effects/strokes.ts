@@ -1,5 +1,5 @@
-import { blurSum, halfSigma, meanHalf, twiceSize } from '../image/blur';
-import { blendOver } from '../image/blend';
+import { blurSum, halfSigma, meanHalf } from '../image/blur';
+import { layLight } from '../image/blend';
 import type { Pictures } from '../image/arena';
 import type { Picture } from '../image/picture';
 import type { Canvas } from './describe';
@@ -34,9 +34,19 @@ export function strokeLight(out: Picture, strokes: readonly Stroke[], colour: Rg
   }
 }
 
-/** Adds a halo to light, in place: what it is, spread over `radius` (2 sigma) pixels in another colour. Done at half the size, since it is soft. */
-export function addHalo(light: Picture, radius: number, strength: number, colour: Rgb, { pictures, scale }: Canvas): void {
-  if (radius <= 1 || strength <= 0) return;
+/**
+ * Adds a halo to light, in place: what it is, spread over `radius` (2 sigma) pixels in another colour. Done at half the size, since it is soft.
+ * @param everywhere strength of an even light in that colour on all of the picture.
+ */
+export function addHalo(light: Picture, radius: number, strength: number, colour: Rgb, { pictures, scale }: Canvas, everywhere = 0): void {
+  const evenly = (picture: Picture) => {
+    const [red, green, blue] = colour.map((c) => everywhere * c) as [number, number, number];
+    if (everywhere > 0) pictures.run('brighten', picture.height, picture.address!, red, green, blue, picture.width);
+  };
+  if (radius <= 1 || strength <= 0) {
+    evenly(light);
+    return;
+  }
   const half = meanHalf(light, pictures),
     tint = (k: number): [number, number, number, number] => [k * colour[0], k * colour[1], k * colour[2], 0],
     // As much light as the line has, however far it is spread.
@@ -48,8 +58,8 @@ export function addHalo(light: Picture, radius: number, strength: number, colour
         { sigma: halfSigma(radius / 7), weight: tint(gain * 0.35) },
       ],
       pictures,
-    ),
-    whole = twiceSize(soft, light.width, light.height, pictures);
-  blendOver(whole, light, 'add', 1, pictures, light);
-  for (const p of [half, soft, whole]) pictures.give(p);
+    );
+  evenly(soft);
+  layLight(soft, light, 'add', 1, pictures, light);
+  for (const p of [half, soft]) pictures.give(p);
 }
