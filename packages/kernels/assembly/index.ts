@@ -24,6 +24,7 @@ export { arrivalOrder, fadingTraces, burnFront, softenFront, showGrained } from 
 export { moveFlakes, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
 export { drawStamps } from './stamps';
 export { lightAlong } from './strokes';
+export { drawArcs } from './arcs';
 export { findBox, cutFigure, gatherBody } from './body';
 export { windowProducts, farthestFrom, windowTables } from './correlate';
 export { voteStrip, steadyCodes } from './vote';

@@ -233,6 +233,23 @@ export interface BandKernels {
   ): void;
   showGrained(picture: number, clean: number, mask: number, sigma: number, seed: number, out: number, width: number): void;
   /** Bands are rows from `top`. */
+  drawArcs(
+    ...given: [
+      cells: number,
+      columns: number,
+      ways: number,
+      wide: number,
+      high: number,
+      held: number,
+      params: number,
+      out: number,
+      width: number,
+      left: number,
+      right: number,
+      top: number,
+    ]
+  ): void;
+  /** Bands are rows from `top`. */
   lightAlong(...given: [nodes: number, pieces: number, table: number, params: number, out: number, width: number, top: number]): void;
   /** Bands of groups of four particles. */
   moveFlakes(
@@ -431,6 +448,7 @@ export const bandKernels = [
   'gatherBody',
   'drawStamps',
   'lightAlong',
+  'drawArcs',
   'windowProducts',
   'voteStrip',
   'steadyCodes',

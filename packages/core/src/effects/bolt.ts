@@ -3,7 +3,8 @@ import { hash, uniform } from '../image/random';
 import { param, type Values } from '../params/describe';
 import { effect } from './describe';
 import { aimSuggested, endsOf, fromToChecks } from './fromTo';
-import { addHalo, strokeLight, type Stroke } from './strokes';
+import { litWithin } from './region';
+import { addHalo, boxOfStrokes, strokeLight, type Stroke } from './strokes';
 import { recipes } from './recipes/bolt';
 import { surroundParam, throwsNothing, thrownParams } from './surroundings';
 
@@ -184,6 +185,8 @@ function strokesOf(v: V, from: readonly [number, number], to: readonly [number, 
   return out;
 }
 
+const flashOf = ({ flash, haloColour: [red, green, blue] }: V): [number, number, number] => [flash * red, flash * green, flash * blue];
+
 /** Part of the afterglow that goes in a frame, as an exponent. */
 const AFTER = 0.4;
 
@@ -216,19 +219,22 @@ export const bolt = effect({
     if (!ends || (after >= 0 && v.afterglow <= 0)) return {};
     const shown = v.strength * exp(-2.2 * v.fades * since),
       power = after >= 0 ? v.afterglow * v.strength * exp(-AFTER * after) : shown,
-      light = pictures.takePicture(width, height);
-    pictures.run('clear', height, light.address!, width * 4);
-    strokeLight(
-      light,
-      strokesOf({ ...v, core: v.core * ends.grown }, ends.begin, ends.finish, Math.floor(frameInRow / every), scale).map((s) => ({
+      strokes = strokesOf({ ...v, core: v.core * ends.grown }, ends.begin, ends.finish, Math.floor(frameInRow / every), scale).map((s) => ({
         ...s,
         power: s.power * power,
       })),
-      // What lingers is the air that it went through, in the colour of its halo.
-      after >= 0 ? v.haloColour : v.coreColour,
-      pictures,
-    );
-    addHalo(light, v.halo * ends.grown, v.haloStrength, v.haloColour, draw, since === 0 ? v.flash : 0);
+      halo = v.halo * ends.grown,
+      light = litWithin(boxOfStrokes(strokes, draw), halo / 2, draw, (part, { x, y }) => {
+        strokeLight(
+          part,
+          strokes.map((s) => ({ ...s, x: s.x.map((px) => px - x), y: s.y.map((py) => py - y) })),
+          // What lingers is the air that it went through, in the colour of its halo.
+          after >= 0 ? v.haloColour : v.coreColour,
+          pictures,
+        );
+        addHalo(part, halo, v.haloStrength, v.haloColour, draw);
+      });
+    if (since === 0 && v.flash > 0) pictures.run('brighten', height, light.address!, ...flashOf(v), width);
     return { light };
   },
   checks: fromToChecks,

@@ -163,7 +163,7 @@ describe('aura', () => {
         (p: Picture) => sum(p, (x, y) => x > 51 && y > 25 && y < 45),
       ],
       [up, down] = [sum(still, (x, y) => y < 18 && x > 32 && x < 48), sum(still, (x, y) => y > 51 && x > 32 && x < 48)];
-    for (const side of [left(still), right(still), up, down]) expect(side).toBeGreaterThan(1);
+    for (const side of [left(still), right(still), up, down]) expect(side).toBeGreaterThan(0.3);
     expect(up).toBeGreaterThan(1.3 * down);
     // It goes to the right: what is left behind lies to the left of it.
     const moved = flames({ trail: 4 }, 74);
@@ -201,7 +201,10 @@ test('small holes of a matte are body to light that runs along its edge: no vein
   const crawling = { reach: 40, lit: 100, cell: 6, halo: 0 },
     over = light(arcs, crawling, body());
   expect(light(arcs, crawling, holed(4))).toBeCloseTo(over, 3);
-  expect(light(arcs, { ...crawling, holes: 'open' }, holed(4))).toBeLessThan(over);
+  // Straight on the picture: round about an open hole there are more cells.
+  expect(light(arcs, { ...crawling, holes: 'open', skin: 'flat' }, holed(4))).toBeLessThan(
+    light(arcs, { ...crawling, skin: 'flat' }, body()),
+  );
 });
 describe('after-images', () => {
   const values = (stored: Record<string, StoredValue>) =>

@@ -75,7 +75,7 @@ const turning: Record<string, Record<string, StoredValue>> = {
   glow: { from: 'mount', reach: 30, place: [9, 4] },
   // The light that it throws stays round, as light in air does.
   ember: { reach: 22, place: [6, -3], streak: 60, direction: 25, flicker: 0, around: 0 },
-  arcs: { reach: 40, cell: 14, halo: 6, place: [5, 3] },
+  arcs: { reach: 40, cell: 14, halo: 6, place: [5, 3], skin: 'flat' },
   beam: { to: 'a place', place: [38, 12], start: [-8, 5], bend: 9, flutter: 0, halo: 16, impact: 12, breath: 0 },
   bolt: { to: 'a place', place: [38, 12], start: [-8, 5], halo: 8, flash: 0 },
   ring: { radius: 26, place: [6, -4], tilt: -50, swing: 20, spin: 0, ragged: 0, halo: 8, drawnTo: 70 },

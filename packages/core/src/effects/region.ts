@@ -2,6 +2,7 @@ import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
 import type { Region } from '../image/resize';
+import type { Canvas } from './describe';
 
 /** A part of a picture: first column and row, and those after the last. */
 export type Box = readonly [x0: number, y0: number, x1: number, y1: number];
@@ -43,5 +44,24 @@ export function planeWith(part: Plane, { x, y }: Region, width: number, height: 
   const out = emptyPlane(width, height, pictures);
   for (let row = 0; row < part.height; row++)
     out.data.set(part.data.subarray(row * part.width, (row + 1) * part.width), (y + row) * width + x);
+  return out;
+}
+
+/**
+ * Light that lies within a box and spreads by a blur: drawn in a picture of the region about it, which is put into a whole one. What it costs follows the box, and
+ * every pixel comes out as it would in the whole picture.
+ */
+export function litWithin(
+  box: Box,
+  sigma: number,
+  { pictures, width, height }: Canvas,
+  work: (part: Picture, region: Region) => void,
+): Picture {
+  const region = regionAround(box, sigma, width, height),
+    part = emptyRegion(region, pictures);
+  work(part, region);
+  if (region.width === width && region.height === height) return part;
+  const out = placed(part, region.x, region.y, width, height, pictures);
+  pictures.give(part);
   return out;
 }
