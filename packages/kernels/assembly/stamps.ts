@@ -8,7 +8,7 @@ function texel(stamp: usize, side: i32, x: i32, y: i32): v128 {
 
 /**
  * Draws the sorted stamps of one side tile by tile, premultiplied, over nothing (every pixel of the picture is written) or, `onto`, over what the
- * picture holds. A shape is 16 floats: middle x y, cos and sin of its turn, stamp pixels a pixel along and across, offset of its stamp in bytes and
+ * picture holds. A shape is 16 floats: middle x y, how its stamp's pixels change with a pixel of the picture (column by x, column by y, row by x, row by y), offset of its stamp in bytes and
  * the stamp's side in pixels (both whole numbers), cover, half box x y (x negative behind the subject), 0, colour r g b and how much it covers (0 is
  * light only). Stamps are premultiplied RGBA with one empty pixel all around, read bilinearly. `ends` is what sortIntoTiles left; bands are rows of
  * tiles.
@@ -22,12 +22,12 @@ export function drawStamps(shapes: usize, stamps: usize, ends: usize, entries: u
       const t = side + ty * columns + tx, begin = t ? load<i32>(ends + (<usize>(t - 1) << 2)) : 0, end = load<i32>(ends + (<usize>t << 2)), left = tx << 5, right = min(width, left + TILE);
       for (let e = begin; e < end; e++) {
         const s = shapes + (<usize>load<i32>(entries + (<usize>e << 2)) << 6);
-        const x = load<f32>(s), y = load<f32>(s, 4), c = load<f32>(s, 8), n = load<f32>(s, 12), us = load<f32>(s, 16), vs = load<f32>(s, 20), stamp = stamps + <usize>load<i32>(s, 24), size = load<i32>(s, 28), rx = abs<f32>(load<f32>(s, 36)), ry = load<f32>(s, 40);
+        const x = load<f32>(s), y = load<f32>(s, 4), du = load<f32>(s, 8), uByY = load<f32>(s, 12), dv = load<f32>(s, 16), vByY = load<f32>(s, 20), stamp = stamps + <usize>load<i32>(s, 24), size = load<i32>(s, 28), rx = abs<f32>(load<f32>(s, 36)), ry = load<f32>(s, 40);
         const middle: f32 = <f32>size * 0.5 - 0.5, most: f32 = <f32>(size - 1), cover = f32x4.splat(load<f32>(s, 32)), colour = f32x4.mul(v128.load(s, 48), cover);
-        const x0 = max(left, <i32>floor<f32>(x - rx)), x1 = min(right, <i32>ceil<f32>(x + rx)), y0 = max(top, <i32>floor<f32>(y - ry)), y1 = min(top + h, <i32>ceil<f32>(y + ry)), du: f32 = c * us, dv: f32 = -n * vs;
+        const x0 = max(left, <i32>floor<f32>(x - rx)), x1 = min(right, <i32>ceil<f32>(x + rx)), y0 = max(top, <i32>floor<f32>(y - ry)), y1 = min(top + h, <i32>ceil<f32>(y + ry));
         for (let py = y0; py < y1; py++) {
           const dy: f32 = <f32>py + 0.5 - y, dx: f32 = <f32>x0 + 0.5 - x;
-          let u: f32 = (dx * c + dy * n) * us + middle, v: f32 = (dy * c - dx * n) * vs + middle, at = out + <usize>py * rowBytes + (<usize>x0 << 4);
+          let u: f32 = dx * du + dy * uByY + middle, v: f32 = dx * dv + dy * vByY + middle, at = out + <usize>py * rowBytes + (<usize>x0 << 4);
           for (let px = x0; px < x1; px++) {
             if (u > 0 && v > 0 && u < most && v < most) {
               const ui = <i32>u, vi = <i32>v, fu = f32x4.splat(u - <f32>ui), fv = f32x4.splat(v - <f32>vi);

@@ -37,10 +37,8 @@ describe.each([
         [
           random() * (width + 20) - 10,
           random() * (height + 20) - 10,
-          c,
-          s,
-          (sides[pick]! - 2) / (2 * half),
-          (sides[pick]! - 2) / (2 * thin),
+          ...[(c * (sides[pick]! - 2)) / (2 * half), (s * (sides[pick]! - 2)) / (2 * half)],
+          ...[(-s * (sides[pick]! - 2)) / (2 * thin), (c * (sides[pick]! - 2)) / (2 * thin)],
         ],
         at,
       );

@@ -65,7 +65,7 @@ const params = {
   haloStrength: param.share({ default: 80, title: 'Halo strength', range: [0, 600], group: 'Light' }),
   strength: param.share({ default: 120, title: 'Strength', range: [0, 1000], group: 'Light' }),
   seed: param.seed({ default: 8, title: 'Seed' }),
-  ...surroundParam(50),
+  ...surroundParam(70),
   ...thrownParams({ onSubject: 60, onGround: 40, inAir: 0 }),
 };
 
@@ -76,6 +76,8 @@ export const arcs = effect({
   // Up to 1 holes of the matte were edges as others are; up to 2 it lit nothing; up to 3 it lay flat.
   upgrade: ({ values, curves }, version) => ({
     values: {
+      // Its dark surround was weaker as it came.
+      surround: 50,
       ...values,
       ...(version < 2 ? { holes: 'open' } : {}),
       ...(version < 3 ? { ...throwsNothing, surround: 0 } : {}),

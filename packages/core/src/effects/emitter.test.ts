@@ -66,7 +66,12 @@ function run(
   return state as State;
 }
 const picture = (state: State, stored: Record<string, StoredValue>, more: Partial<Draw<Fact>> = {}) =>
-  emitter.render(draw(20, more), valuesOf(stored, more.scale), { drawn: null } as never, state as never);
+  emitter.render(
+    draw(20, more),
+    valuesOf(stored, more.scale),
+    { drawn: null, mount: standing(80, 45), before: standing(80, 45) } as never,
+    state as never,
+  );
 const sum = (p: Picture | undefined, channel: number) => (p ? p.data.reduce((n, v, i) => ((i & 3) === channel ? n + v : n), 0) : 0);
 
 describe('births', () => {

@@ -18,6 +18,21 @@ type V = Values<typeof emitterParams>;
 const ALL_DRAWN = 4000;
 const LEAST_DRAWN = 0.5;
 
+/** How far what is carried along is moved in a frame at a place, the picture's pixels. */
+type Drift = (x: number, y: number) => readonly [number, number];
+/** How far a particle goes while the shutter is open: by its speed, its round and what carries it. */
+function movesBy(
+  open: number,
+  { x, y, vx, vy }: Flakes,
+  i: number,
+  scale: number,
+  [rx, ry]: readonly [number, number],
+  drift: Drift | null,
+): [number, number] {
+  const [dx, dy] = drift ? drift(x[i]! * scale, y[i]! * scale) : [0, 0];
+  return [open * (vx[i]! * scale + rx + dx), open * (vy[i]! * scale + ry + dy)];
+}
+
 function arrange(
   flakes: Flakes,
   v: V,
@@ -25,6 +40,7 @@ function arrange(
   sheet: Sheet,
   otherSheet: Sheet | null,
   wanted: 'first' | 'other',
+  drift: Drift | null,
 ): Drawn {
   const { scale } = draw,
     drawn = new Drawn(wanted === 'other' ? otherSheet! : sheet, flakes.count),
@@ -32,7 +48,8 @@ function arrange(
     asLight = v.paint === 'light',
     larger = asLight ? 1 : 1 / Math.sqrt(share),
     stamps = (wanted === 'other' ? otherSheet! : sheet).stamps.length,
-    perFrame = 1 / draw.framesPerSecond;
+    perFrame = 1 / draw.framesPerSecond,
+    open = v.shutter / 360;
   for (let i = 0; i < flakes.count; i++) {
     const id = flakes.id[i]!,
       r = (channel: number) => uniform(v.seed, id, channel);
@@ -45,11 +62,15 @@ function arrange(
     let x = flakes.x[i]! * scale,
       y = flakes.y[i]! * scale,
       behind = v.orbit <= 0 && r(20) < v.behind;
+    const rounds: [number, number] = [0, 0];
     if (v.orbit > 0) {
       const turn = TURN * (r(24) + v.orbitTurns * perFrame * age * (0.75 + 0.5 * r(25))),
         radius = v.orbit * (0.6 + 0.4 * r(26)) * (1 - v.orbitCloses * part);
       x += radius * cos(turn);
       y += radius * sin(turn) * (1 - v.orbitFlat);
+      const goes = TURN * v.orbitTurns * perFrame * (0.75 + 0.5 * r(25)) * radius;
+      rounds[0] = -sin(turn) * goes;
+      rounds[1] = cos(turn) * goes * (1 - v.orbitFlat);
       // Nearer than the body while it comes round the front.
       behind = sin(turn) < 0;
     }
@@ -86,6 +107,7 @@ function arrange(
       asLight ? 0 : 1,
       behind,
       v.mirrored > 0 && r(32) < v.mirrored,
+      open > 0 ? movesBy(open, flakes, i, scale, rounds, drift) : undefined,
     );
   }
   return drawn;
@@ -128,7 +150,9 @@ const stampsOf = (name: Sprite, drawn: readonly Picture[] | null): Sheet | null 
 /** Particles that are born on a mount, or on a matte, and then live in the air of the shot. */
 export const emitter = effect({
   type: 'emitter',
-  version: 1,
+  version: 2,
+  // Only streaks were drawn out.
+  upgrade: ({ values, curves }) => ({ values: { ...values, shutter: 0 }, curves }),
   title: 'Emitter',
   summary: 'Particles from a mount or a matte that then move in the air: sparks, motes, embers, rain, liquid.',
   recipes,
@@ -143,13 +167,17 @@ export const emitter = effect({
     smallMatte: { kind: 'matte', size: 'quarter', optional: true, title: 'Source, quarter size' },
     smallPlate: { kind: 'plate', size: 'quarter', optional: true, title: 'Performance, quarter size' },
     drawn: { kind: 'element', optional: true, title: 'Drawn picture' },
+    before: { kind: 'mount', at: 'before', optional: true, title: 'Mount a frame earlier' },
   },
   alive(v, { framesPerSecond, frames }) {
     const life = Math.min(frames, Math.ceil(v.life * (1 + v.lifeVariation))),
       bursts = v.burstEvery > 0 ? Math.ceil(life / v.burstEvery) : 1;
     return Math.min(v.total > 0 ? v.total : Infinity, (v.rate / framesPerSecond) * life + v.burst * bursts);
   },
-  without: (v) => (v.sprite === 'drawn' || v.other === 'drawn' ? [] : ['drawn']),
+  without: (v) => [
+    ...(v.sprite === 'drawn' || v.other === 'drawn' ? [] : (['drawn'] as const)),
+    ...(v.shutter > 0 && v.after === 'rides on the mount' ? [] : (['before'] as const)),
+  ],
   history: {
     uses: past,
     reads: (v) => [
@@ -162,16 +190,23 @@ export const emitter = effect({
     bytes: (state) => flakesBytes(state.flakes) + 64,
     step: (state, v, _, read, draw) => frameOn(state, v, read as Read, draw),
   },
-  render(draw, v, { drawn }, state) {
+  render(draw, v, { drawn, mount, before }, state) {
     const { flakes } = state;
     if (!flakes.count) return {};
+    const rides = v.after === 'rides on the mount' && mount.hung && before.hung && !mount.lost && !before.lost,
+      drift: Drift | null = rides
+        ? (x, y) => {
+            const [bx, by] = before.toPicture(mount.toBody([x, y]));
+            return [x - bx, y - by];
+          }
+        : null;
     const sheet = stampsOf(v.sprite, drawn),
       other = v.other === 'none' ? null : stampsOf(v.other, drawn);
     if (!sheet) return {};
     const { width, height, pictures } = draw,
-      layers = drawSprites(arrange(flakes, v, draw, sheet, other, 'first'), sheet, width, height, pictures);
+      layers = drawSprites(arrange(flakes, v, draw, sheet, other, 'first', drift), sheet, width, height, pictures);
     if (other) {
-      const more = drawSprites(arrange(flakes, v, draw, sheet, other, 'other'), other, width, height, pictures);
+      const more = drawSprites(arrange(flakes, v, draw, sheet, other, 'other', drift), other, width, height, pictures);
       for (const side of ['front', 'behind'] as const) {
         const under = layers[side],
           over = more[side];

@@ -275,6 +275,15 @@ export const emitterParams = {
     help: 'Length of the streak: the motion of so many frames.',
     group: 'Look',
   }),
+  shutter: param.angle({
+    default: 180,
+    title: 'Shutter angle',
+    range: [0, 360],
+    help: 'Motion blur of the particles: 360° is as long as their way in a frame, 0° is none.',
+    group: 'Look',
+    curve: false,
+    rare: true,
+  }),
   smear: param.choice({
     default: 'along',
     of: ['along', 'across'],

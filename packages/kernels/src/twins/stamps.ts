@@ -10,7 +10,7 @@ export function stampTwin(
   for (let k = 0; k < shapes.length; k += 16) {
     const s = shapes.subarray(k, k + 16),
       whole = new Int32Array(shapes.buffer, shapes.byteOffset + k * 4, 16),
-      [x, y, c, n, us, vs] = s as unknown as [number, number, number, number, number, number],
+      [x, y, uByX, uByY, vByX, vByY] = s as unknown as [number, number, number, number, number, number],
       first = whole[6]! / 4,
       side = whole[7]!;
     if (!(s[8]! > 0) || behind !== s[9]! < 0) continue;
@@ -19,8 +19,8 @@ export function stampTwin(
       for (let px = 0; px < width; px++) {
         const dx = px + 0.5 - x,
           dy = py + 0.5 - y,
-          u = (dx * c + dy * n) * us + side / 2 - 0.5,
-          v = (dy * c - dx * n) * vs + side / 2 - 0.5;
+          u = dx * uByX + dy * uByY + side / 2 - 0.5,
+          v = dx * vByX + dy * vByY + side / 2 - 0.5;
         if (!(u > 0 && v > 0 && u < side - 1 && v < side - 1)) continue;
         const ui = Math.floor(u),
           vi = Math.floor(v),
