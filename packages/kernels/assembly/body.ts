@@ -95,3 +95,38 @@ export function gatherBody(order: usize, cover: usize, matte: usize, plate: usiz
     }
   }
 }
+
+/**
+ * A figure alone, tinted, premultiplied: part of a plate (`wide` to a row) times its matte. A tint takes the figure's own lights and darks along. `params` is 8
+ * floats: how much it is tinted, 0..1, colour r g b, gain of the colour, 1 where it covers and 0 where it is light. The result begins at column `left` and row `top` of the plate
+ * and is `width` wide; bands are its rows.
+ */
+export function tintedFigure(plate: usize, matte: usize, wide: i32, left: i32, top: i32, params: usize, out: usize, width: i32, y0: i32, y1: i32): void {
+  const tint = load<f32>(params), colour = f32x4(load<f32>(params, 4) * tint, load<f32>(params, 8) * tint, load<f32>(params, 12) * tint, 0), gain = load<f32>(params, 16), covers = load<f32>(params, 20), plain = f32x4.splat(1 - tint), colours = i32x4(-1, -1, -1, 0);
+  for (let y = y0; y < y1; y++) {
+    let from = <usize>((y + top) * wide + left), to = out + (<usize>(y * width) << 4);
+    for (let x = 0; x < width; x++, from++, to += 16) {
+      const m = max<f32>(0, min<f32>(1, load<f32>(matte + (from << 2))));
+      if (m <= 0) {
+        v128.store(to, f32x4.splat(0));
+        continue;
+      }
+      const p = v128.load(plate + (from << 4)), lit: f32 = 0.25 + 2.2 * (0.2126 * f32x4.extract_lane(p, 0) + 0.7152 * f32x4.extract_lane(p, 1) + 0.0722 * f32x4.extract_lane(p, 2));
+      const shown = f32x4.mul(f32x4.splat(m * gain), f32x4.add(f32x4.mul(p, plain), f32x4.mul(colour, f32x4.splat(lit))));
+      v128.store(to, f32x4.replace_lane(v128.and(shown, colours), 3, covers * m));
+    }
+  }
+}
+
+/** Lays a premultiplied part over a picture at column `left` and row `top`: its colours times `light`, its alpha times `cover`. Bands are rows of the part. */
+export function layPart(part: usize, width: i32, out: usize, wide: i32, left: i32, top: i32, light: f32, cover: f32, y0: i32, y1: i32): void {
+  const gains = f32x4(light, light, light, cover), zero = f32x4.splat(0);
+  for (let y = y0; y < y1; y++) {
+    let from = part + (<usize>(y * width) << 4), to = out + (<usize>((y + top) * wide + left) << 4);
+    for (let x = 0; x < width; x++, from += 16, to += 16) {
+      const p = v128.load(from);
+      if (!v128.any_true(f32x4.ne(p, zero))) continue;
+      v128.store(to, f32x4.add(f32x4.mul(v128.load(to), f32x4.splat(1 - f32x4.extract_lane(p, 3) * cover)), f32x4.mul(p, gains)));
+    }
+  }
+}

@@ -25,6 +25,6 @@ export { moveFlakes, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges
 export { drawStamps } from './stamps';
 export { lightAlong } from './strokes';
 export { drawArcs } from './arcs';
-export { findBox, cutFigure, gatherBody } from './body';
+export { findBox, cutFigure, gatherBody, tintedFigure, layPart } from './body';
 export { windowProducts, farthestFrom, windowTables } from './correlate';
 export { voteStrip, steadyCodes } from './vote';

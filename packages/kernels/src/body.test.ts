@@ -101,3 +101,44 @@ test('gatherBody is its plain twin, with a blurred body and without', () => {
     expect(drawn).toBeGreaterThan(50);
   }
 });
+
+test.each([1, 0])('tintedFigure takes a part of the plate times its matte, tinted with its lights and darks along; covers %i', (covers) => {
+  const plate = floats(width * height * 4, random),
+    matte = floats(width * height, (i) => (i % 4 ? 1.4 * random() - 0.2 : 0)),
+    [left, top, wide, high] = [5, 3, 21, 14],
+    [tint, colour, gain] = [0.3, [0.4, 0.7, 1], 1.6] as const,
+    params = floats(8, (i) => [tint, ...colour, gain, covers][i] ?? 0),
+    out = floats(wide * high * 4, () => -1);
+  for (const [a, b] of [
+    [6, high],
+    [0, 6],
+  ] as const)
+    kernels.tintedFigure(plate.at, matte.at, width, left, top, params.at, out.at, wide, a, b);
+  for (let y = 0; y < high; y++)
+    for (let x = 0; x < wide; x++) {
+      const p = (y + top) * width + x + left,
+        m = Math.min(1, Math.max(0, matte.data[p]!)),
+        own = [0, 1, 2].map((c) => plate.data[4 * p + c]!),
+        lit = 0.25 + 2.2 * (0.2126 * own[0]! + 0.7152 * own[1]! + 0.0722 * own[2]!);
+      own.forEach((v, c) => expect(out.data[4 * (y * wide + x) + c]).toBeCloseTo(m * gain * (v * (1 - tint) + colour[c]! * lit * tint), 5));
+      expect(out.data[4 * (y * wide + x) + 3]).toBeCloseTo(covers * m, 6);
+    }
+});
+
+test('layPart lays a part over a picture where it stands, colours and cover by strengths of their own', () => {
+  const [wide, high, left, top] = [9, 6, 11, 4],
+    part = floats(wide * high * 4, (i) => ((i >> 2) % 3 ? random() : 0)),
+    out = floats(width * height * 4, random),
+    before = [...out.data];
+  kernels.layPart(part.at, wide, out.at, width, left, top, 1.5, 0.6, 2, high);
+  kernels.layPart(part.at, wide, out.at, width, left, top, 1.5, 0.6, 0, 2);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let c = 0; c < 4; c++) {
+        const i = 4 * (y * width + x) + c,
+          within = x >= left && x < left + wide && y >= top && y < top + high,
+          q = 4 * ((y - top) * wide + x - left),
+          v = within ? before[i]! * (1 - 0.6 * part.data[q + 3]!) + part.data[q + c]! * (c === 3 ? 0.6 : 1.5) : before[i]!;
+        expect(out.data[i]).toBeCloseTo(v, 5);
+      }
+});

@@ -101,6 +101,13 @@ export interface BandKernels {
   spreadWays(
     ...given: [a: number, b: number, w: number, nowhere: number, body: number, least: number, dx: number, dy: number, width: number]
   ): void;
+  tintedFigure(
+    ...given: [plate: number, matte: number, wide: number, left: number, top: number, params: number, out: number, width: number]
+  ): void;
+  /** Bands are rows of the part. */
+  layPart(
+    ...given: [part: number, width: number, out: number, wide: number, left: number, top: number, light: number, cover: number]
+  ): void;
   brighten(picture: number, red: number, green: number, blue: number, width: number): void;
   leave(plane: number, cover: number, weight: number, out: number, width: number): void;
   unite(a: number, b: number, out: number, width: number): void;
@@ -445,6 +452,8 @@ export const bandKernels = [
   'sortIntoTiles',
   'drawShapes',
   'cutFigure',
+  'tintedFigure',
+  'layPart',
   'gatherBody',
   'drawStamps',
   'lightAlong',

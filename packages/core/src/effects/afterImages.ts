@@ -1,6 +1,7 @@
 import { blur } from '../image/blur';
 import { clamp, cos, pow, radians, sin } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { warpFlat, type Homography } from '../image/warp';
 import { boxOf } from './body';
@@ -138,60 +139,29 @@ export function turnOf(
 function cutOut(
   plate: Picture,
   matte: Plane,
-  box: Box,
+  [x0, y0, x1, y1]: Box,
   tint: number,
   colour: readonly number[],
   gain: number,
   solid: boolean,
   pictures: Pictures,
 ): Picture {
-  const [x0, y0, x1, y1] = box,
-    out = pictures.takePicture(x1 - x0, y1 - y0),
-    o = out.data,
-    p = plate.data,
-    plain = 1 - tint,
-    [red, green, blue] = colour as [number, number, number];
-  for (let y = y0, k = 0; y < y1; y++)
-    for (let x = x0; x < x1; x++, k += 4) {
-      const m = clamp(matte.data[y * matte.width + x]!, 0, 1),
-        i = (y * plate.width + x) * 4;
-      if (m <= 0) {
-        o[k] = o[k + 1] = o[k + 2] = o[k + 3] = 0;
-        continue;
-      }
-      // A tint takes the image's own lights and darks along.
-      const r = p[i]!,
-        g = p[i + 1]!,
-        b = p[i + 2]!,
-        lit = (0.25 + 2.2 * (0.2126 * r + 0.7152 * g + 0.0722 * b)) * tint,
-        gained = m * gain;
-      o[k] = gained * (r * plain + red * lit);
-      o[k + 1] = gained * (g * plain + green * lit);
-      o[k + 2] = gained * (b * plain + blue * lit);
-      o[k + 3] = solid ? m : 0;
-    }
+  const out = pictures.takePicture(x1 - x0, y1 - y0),
+    params = pictures.takePlane(8, 1);
+  params.data.set([tint, ...colour, gain, solid ? 1 : 0]);
+  withAddresses(pictures, [plate, matte, params, out], (from, m, given, to) =>
+    pictures.run('tintedFigure', y1 - y0, from!, m!, plate.width, x0, y0, given!, to!, x1 - x0),
+  );
+  pictures.give(params);
   return out;
 }
 
 /** Lays an image that stands in a box onto the layer. */
-function layImage(layer: Picture, image: Picture, [x0, y0, x1, y1]: Box, alpha: number, solid: boolean): void {
-  const cover = Math.min(1, alpha),
-    light = solid ? cover : alpha,
-    from = image.data,
-    to = layer.data;
-  for (let y = y0, k = 0; y < y1; y++)
-    for (let x = x0, i = (y * layer.width + x0) * 4; x < x1; x++, k += 4, i += 4) {
-      const r = from[k]!,
-        g = from[k + 1]!,
-        b = from[k + 2]!,
-        a = from[k + 3]!;
-      if (r === 0 && g === 0 && b === 0 && a === 0) continue;
-      const left = 1 - a * cover;
-      to[i] = to[i]! * left + r * light;
-      to[i + 1] = to[i + 1]! * left + g * light;
-      to[i + 2] = to[i + 2]! * left + b * light;
-      to[i + 3] = to[i + 3]! * left + a * cover;
-    }
+function layImage(layer: Picture, image: Picture, [x0, y0, x1, y1]: Box, alpha: number, solid: boolean, pictures: Pictures): void {
+  const cover = Math.min(1, alpha);
+  withAddresses(pictures, [image, layer], (from, to) =>
+    pictures.run('layPart', y1 - y0, from!, x1 - x0, to!, layer.width, x0, y0, solid ? cover : alpha, cover),
+  );
 }
 
 /** Images of earlier poses, or copies of this one. */
@@ -280,7 +250,7 @@ export const afterImages = effect({
         pictures.give(image);
         image = soft;
       }
-      layImage(layer, image, where, alpha, solid);
+      layImage(layer, image, where, alpha, solid, pictures);
       pictures.give(image);
     }
     return { layer };

@@ -5,7 +5,7 @@ import { sampled } from '../image/sampled';
 import { arrivalOrder, type Arrival, type Spreading } from '../matte/arrival';
 import type { Frame } from '../motion/frame';
 import { CELL, Drawn, drawSprites, sheetOf, sheetsTogether } from '../particles';
-import { fallOff } from './body';
+import { boxOf, fallOff } from './body';
 import { partAt, partsOf } from './partsOf';
 import type { Canvas } from './describe';
 
@@ -63,8 +63,11 @@ export function flyIn(
     small = arrivalOrder(arrival, standing, 1 / SIDE, [-10, 10], columns, rows, pictures, null, by),
     grown = standing.scaleAt([0, 0]),
     density = (v.motes * SIDE * SIDE * (v.carried ? grown * grown : 1)) / 100,
-    parts = v.rings > 0 ? partsOf(matte, scale) : null,
-    cells = v.carried && standing.hung ? cellsWithMount(standing, width / scale, height / scale) : cellsOfPicture(columns, rows),
+    box = boxOf(matte, 1, pictures),
+    body = box?.map((side) => side / scale) as [number, number, number, number] | undefined,
+    parts = v.rings > 0 ? partsOf(matte, scale, box ?? undefined) : null,
+    // Only where the body is.
+    cells = !body ? [] : v.carried && standing.hung ? cellsWithMount(standing, body) : cellsOfPicture(columns, rows, body),
     at = (x: number, y: number) =>
       matte.data[clamp(Math.floor(y * scale), 0, height - 1) * width + clamp(Math.floor(x * scale), 0, width - 1)]!,
     // 1 far away and about to set out, 0 there.
@@ -167,19 +170,23 @@ interface Cell {
   id: number;
   place(u: number, v: number): readonly [number, number];
 }
-const cellsOfPicture = (columns: number, rows: number): Cell[] =>
-  Array.from({ length: columns * rows }, (_, id) => {
-    const [cx, cy] = [id % columns, Math.floor(id / columns)];
-    return { id, place: (u, v) => [(cx + u) * SIDE, (cy + v) * SIDE] };
-  });
-/** Those cells of a lattice that goes with a mount which the picture's corners span. */
-function cellsWithMount(mount: Frame, width: number, height: number): Cell[] {
+type Sides = readonly [left: number, top: number, right: number, bottom: number];
+/** Cells of the picture's own lattice in a box, whole-shot pixels. */
+function cellsOfPicture(columns: number, rows: number, [left, top, right, bottom]: Sides): Cell[] {
+  const out: Cell[] = [];
+  for (let cy = Math.max(0, Math.floor(top / SIDE)); cy < Math.min(rows, Math.ceil(bottom / SIDE)); cy++)
+    for (let cx = Math.max(0, Math.floor(left / SIDE)); cx < Math.min(columns, Math.ceil(right / SIDE)); cx++)
+      out.push({ id: cy * columns + cx, place: (u, v) => [(cx + u) * SIDE, (cy + v) * SIDE] });
+  return out;
+}
+/** Those cells of a lattice that goes with a mount which the corners of a box of the picture span. */
+function cellsWithMount(mount: Frame, [left, top, right, bottom]: Sides): Cell[] {
   const corners = (
       [
-        [0, 0],
-        [width, 0],
-        [0, height],
-        [width, height],
+        [left, top],
+        [right, top],
+        [left, bottom],
+        [right, bottom],
       ] as const
     ).map((p) => mount.toBody(p)),
     // A mount in steep perspective spans no end of cells: so many to a side hold any picture.

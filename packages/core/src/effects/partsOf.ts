@@ -1,6 +1,7 @@
 import { clamp } from '../image/exactMath';
 import type { Plane } from '../image/picture';
 import { CELL } from '../particles';
+import type { Box } from './region';
 
 /** Coverage from which a cell belongs to the body, and how often what was found is made even with the rows above and below. */
 const IN = 0.5,
@@ -16,18 +17,22 @@ export interface Parts {
 
 /**
  * What a ring would go round at each height: arm, leg or trunk, as runs of a body's rows. Neighbouring rows of one part agree nearly, so that a ring of many rows has one shape.
+ * @param within a box that holds all of the body, pixels of the matte.
  * @param scale pixels of the matte for each whole-shot pixel; a cell is 4 of those.
  */
-export function partsOf(matte: Plane, scale: number): Parts {
+export function partsOf(matte: Plane, scale: number, within: Box = [0, 0, matte.width, matte.height]): Parts {
   const width = Math.ceil(matte.width / scale / CELL),
     height = Math.ceil(matte.height / scale / CELL),
     half = new Float32Array(width * height),
     middle = new Float32Array(width * height),
     across = Int32Array.from({ length: width }, (_, x) => Math.min(matte.width - 1, Math.floor((x + 0.5) * CELL * scale)));
   let [first, last] = [height, -1];
-  for (let y = 0; y < height; y++) {
+  const cells = (pixels: number) => pixels / scale / CELL,
+    [left, right] = [Math.max(0, Math.floor(cells(within[0])) - 1), Math.min(width, Math.ceil(cells(within[2])) + 1)],
+    [top, bottom] = [Math.max(0, Math.floor(cells(within[1])) - 1), Math.min(height, Math.ceil(cells(within[3])) + 1)];
+  for (let y = top; y < bottom; y++) {
     const row = Math.min(matte.height - 1, Math.floor((y + 0.5) * CELL * scale)) * matte.width;
-    for (let x = 0; x < width; x++) {
+    for (let x = left; x < right; x++) {
       if (!(matte.data[row + across[x]!]! >= IN)) continue;
       let end = x + 1;
       while (end < width && matte.data[row + across[end]!]! >= IN) end++;
@@ -44,12 +49,18 @@ export function partsOf(matte: Plane, scale: number): Parts {
 }
 /** Each cell takes on the mean of itself and of those cells above and below that are in the body too: in place. */
 function evenDown({ width, height, middle, half }: Parts, first: number, last: number): void {
-  const [m, h] = [middle.slice(), half.slice()];
-  for (let p = first * width; p < (last + 1) * width; p++) {
-    if (!(h[p]! > 0)) continue;
-    let [sm, sh, n] = [m[p]!, h[p]!, 1];
-    for (let q = p - width; q <= p + width; q += 2 * width)
-      if (q >= 0 && q < width * height && h[q]! > 0) {
+  const from = Math.max(0, first - 1) * width,
+    to = Math.min(height, last + 2) * width,
+    m = middle.slice(from, to),
+    h = half.slice(from, to);
+  for (let p = first * width, k = p - from; p < (last + 1) * width; p++, k++) {
+    if (!(h[k]! > 0)) continue;
+    let sm = m[k]!,
+      sh = h[k]!,
+      n = 1;
+    // Beyond the rows that were taken there is none of the body.
+    for (const q of [k - width, k + width])
+      if (h[q]! > 0) {
         sm += m[q]!;
         sh += h[q]!;
         n++;
