@@ -66,6 +66,31 @@ export function moveFlakes(params: usize, id: usize, x: usize, y: usize, vx: usi
   }
 }
 
+/**
+ * Where particles of a body throw their shadows on level ground, straight below each, counted in cells of two planes that are 0: of those that fly low, and of those higher than `high`
+ * (parts of the body's height). Particles that came to lie throw it where they lie. `params` is 10 floats: seed, the ground's place, how far before and behind that particles come down
+ * (pixels; what moveFlakes has as its band), height of the body, `high`, area of a particle in cells, cells a pixel, columns and rows of the planes, one in so many counts.
+ */
+export function countFallen(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, life: usize, count: i32, low: usize, far: usize): void {
+  const seed = <i32>load<f32>(params), ground = load<f32>(params, 4), band = load<f32>(params, 8), tall: f32 = 1 / load<f32>(params, 12), high = load<f32>(params, 16), area = load<f32>(params, 20), per = load<f32>(params, 24), w = <i32>load<f32>(params, 28), h = <i32>load<f32>(params, 32), every = <u32>load<f32>(params, 36);
+  for (let i = 0; i < count; i++) {
+    const at: usize = <usize>i << 2, number = load<u32>(id + at);
+    if (number % every) continue;
+    const py = load<f32>(y + at), lies = load<f32>(vx + at) == 0 && load<f32>(vy + at) == 0;
+    let line = py;
+    if (!lies) {
+      const ids = i32x4.splat(<i32>number), apart = band * f32x4.extract_lane(own(seed, ids, 41), 0);
+      line = ground + (f32x4.extract_lane(own(seed, ids, 20), 0) < BEHIND_SHARE ? -apart : apart);
+    }
+    const up = (line - py) * tall;
+    if (!(up > -0.02)) continue;
+    const cx = <i32>floor<f32>(load<f32>(x + at) * per), cy = <i32>floor<f32>(line * per);
+    if (cx < 0 || cy < 0 || cx >= w || cy >= h) continue;
+    const left: f32 = 1 - load<f32>(age + at) / load<f32>(life + at), cell = (up > high ? far : low) + (<usize>(cy * w + cx) << 2);
+    store<f32>(cell, load<f32>(cell) + (area * max<f32>(0, min<f32>(1, 2.5 * left))) / (1 + up));
+  }
+}
+
 /** Lists the particles whose age has not reached their life (as byte offsets in a lane) in their order; gives how many they are. */
 export function findLiving(age: usize, life: usize, count: i32, living: usize): i32 {
   let n = 0;

@@ -108,6 +108,41 @@ export interface BandKernels {
   layPart(
     ...given: [part: number, width: number, out: number, wide: number, left: number, top: number, light: number, cover: number]
   ): void;
+  /** Bands are rows from `top`. */
+  addBetween(
+    ...given: [
+      cells: number,
+      w: number,
+      h: number,
+      step: number,
+      amount: number,
+      out: number,
+      width: number,
+      left: number,
+      right: number,
+      top: number,
+    ]
+  ): void;
+  /** Bands are rows from `top`. */
+  shadeUnder(
+    ...given: [
+      cells: number,
+      w: number,
+      h: number,
+      step: number,
+      share: number,
+      out: number,
+      width: number,
+      left: number,
+      right: number,
+      top: number,
+    ]
+  ): void;
+  /** Bands are shapes. */
+  shadeCovered(...given: [shapes: number, cells: number, w: number, h: number, side: number, down: number, share: number]): void;
+  rootsOnBody(picture: number, matte: number, out: number, width: number): void;
+  brighterThanAround(...given: [fine: number, around: number, matte: number, out: number, sums: number, width: number]): void;
+  squeeze(plane: number, deviation: number, width: number): void;
   brighten(picture: number, red: number, green: number, blue: number, width: number): void;
   leave(plane: number, cover: number, weight: number, out: number, width: number): void;
   unite(a: number, b: number, out: number, width: number): void;
@@ -458,6 +493,12 @@ export const bandKernels = [
   'drawStamps',
   'lightAlong',
   'drawArcs',
+  'addBetween',
+  'shadeUnder',
+  'shadeCovered',
+  'rootsOnBody',
+  'brighterThanAround',
+  'squeeze',
   'windowProducts',
   'voteStrip',
   'steadyCodes',
@@ -470,6 +511,22 @@ export interface WholeKernels {
   farthestFrom(values: number, count: number, from: number): number;
   windowTables(...given: [grey: number, side: number, mean: number, fine: number, numbers: number, sums: number, squares: number]): void;
   findBox(plane: number, width: number, height: number, limit: number, step: number, box: number): number;
+  countCover(...given: [shapes: number, count: number, cells: number, w: number, h: number, side: number]): void;
+  countFallen(
+    ...given: [
+      params: number,
+      id: number,
+      x: number,
+      y: number,
+      vx: number,
+      vy: number,
+      age: number,
+      life: number,
+      count: number,
+      low: number,
+      far: number,
+    ]
+  ): void;
   findLiving(age: number, life: number, count: number, living: number): number;
   findShown(id: number, count: number, seed: number, share: number, list: number): number;
   sumStarts(starts: number, tiles: number): number;

@@ -1,5 +1,5 @@
 import { testMemory } from './testMemory';
-import { coverTwin, curlTwin, drawTwin, moveTwin, stirTwin } from './twins';
+import { coverTwin, curlTwin, drawTwin, moveTwin, ownTwin, stirTwin } from './twins';
 
 const { memory, kernels, fresh, random, floats } = testMemory(4711);
 beforeEach(fresh);
@@ -90,6 +90,36 @@ describe('particles', () => {
     });
     expect(lying).toBeGreaterThan(stride / 2);
     expect(y!.data[4]).toBe(380);
+  });
+  test('countFallen: each particle throws its shadow where it would come down, high ones apart, older ones less, and one in so many counts', () => {
+    const many = 200,
+      [w, h, ground, band, tall, high, area, every] = [30, 20, 60, 6, 50, 0.3, 0.5, 2],
+      one = Array.from({ length: 8 }, () => floats(many)),
+      [id, x, y, vx, vy, age, life] = one as [(typeof one)[0], ...typeof one],
+      ids = new Uint32Array(memory.buffer, id.at, many),
+      params = floats(12, (i) => [5, ground, band, tall, high, area, 1 / 4, w, h, every][i] ?? 0),
+      [low, far] = [floats(w * h, () => 0), floats(w * h, () => 0)],
+      wanted = [new Float64Array(w * h), new Float64Array(w * h)];
+    for (let i = 0; i < many; i++) {
+      ids[i] = stirTwin(i + 9) >>> 0;
+      x!.data[i] = 140 * random() - 10;
+      y!.data[i] = 75 * random();
+      vx!.data[i] = vy!.data[i] = i % 5 ? 1 : 0;
+      age!.data[i] = 30 * random();
+      life!.data[i] = 31;
+      if (ids[i]! % every) continue;
+      const apart = band * ownTwin(5, ids[i]!, 41),
+        line = i % 5 ? ground + (ownTwin(5, ids[i]!, 20) < 0.38 ? -apart : apart) : y!.data[i]!,
+        up = (line - y!.data[i]!) / tall,
+        [cx, cy] = [Math.floor(x!.data[i]! / 4), Math.floor(line / 4)];
+      if (up <= -0.02 || cx < 0 || cy < 0 || cx >= w || cy >= h) continue;
+      wanted[up > high ? 1 : 0]![cy * w + cx]! += (area * Math.min(1, 2.5 * (1 - age!.data[i]! / 31))) / (1 + up);
+    }
+    kernels.countFallen(params.at, id.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, life!.at, many, low.at, far.at);
+    [low, far].forEach((plane, k) => {
+      expect(wanted[k]!.some((v) => v > 0.1)).toBe(true);
+      wanted[k]!.forEach((v, p) => expect(plane.data[p]).toBeCloseTo(v, 4));
+    });
   });
   test('those whose life is not over are gathered, every lane in its order', () => {
     const block = floats(stride * 3, (i) => i),

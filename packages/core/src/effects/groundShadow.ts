@@ -1,9 +1,8 @@
 import { blur } from '../image/blur';
 import type { Pictures } from '../image/arena';
-import { clamp } from '../image/exactMath';
-import { uniform } from '../image/random';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { CELL, type Flakes } from '../particles';
+import { CELL, laneAddress, withFlakes, type Flakes } from '../particles';
 import { boxOf } from './body';
 import type { Canvas } from './describe';
 
@@ -40,19 +39,17 @@ export function layGroundShadow(
   for (const plane of falls) plane.data.fill(0);
   // Chosen by their numbers, so that the same ones throw it on every frame.
   const every = Math.max(1, Math.floor(flakes.count / MOST)),
-    area = (every * 1.4 * size * size) / (CELL * CELL);
-  for (let i = 0; i < flakes.count; i++) {
-    if (flakes.id[i]! % every) continue;
-    const lies = flakes.vx[i] === 0 && flakes.vy[i] === 0,
-      own = lies ? flakes.y[i]! : ground + BAND * tall * (1.6 * uniform(seed, flakes.id[i]!, 41) - 0.6),
-      up = (own - flakes.y[i]!) / tall;
-    if (!(up > -0.02)) continue;
-    const cx = Math.floor(flakes.x[i]! / CELL),
-      cy = Math.floor(own / CELL);
-    if (cx < 0 || cy < 0 || cx >= width || cy >= height) continue;
-    const left = 1 - flakes.age[i]! / flakes.life[i]!;
-    falls[up > SOFT.from ? 1 : 0].data[cy * width + cx]! += (area * clamp(2.5 * left, 0, 1)) / (1 + up);
-  }
+    area = (every * 1.4 * size * size) / (CELL * CELL),
+    params = pictures.takePlane(12, 1);
+  params.data.set([seed, ground, BAND * tall, tall, SOFT.from, area, 1 / CELL, width, height, every]);
+  withFlakes(flakes, pictures, (block) => {
+    const lane = laneAddress(block, flakes.stride);
+    pictures.kernels.countFallen(
+      ...([params.address!, lane('id'), lane('x'), lane('y'), lane('vx'), lane('vy')] as const),
+      ...([lane('age'), lane('life'), flakes.count, falls[0].address!, falls[1].address!] as const),
+    );
+  });
+  pictures.give(params);
   const soft = [blur(falls[0], SOFT.low, pictures), blur(falls[1], SOFT.high, pictures)] as const,
     all = soft[0].data;
   for (let k = 0; k < all.length; k++) all[k]! += soft[1].data[k]!;
@@ -63,24 +60,11 @@ export function layGroundShadow(
 function layUnder(fallen: Plane, share: number, picture: Picture, scale: number, pictures: Pictures): void {
   const box = boxOf(fallen, 1, pictures);
   if (!box) return;
-  const { width, height, data } = fallen,
-    cell = CELL * scale,
+  const cell = CELL * scale,
     [left, right] = [Math.floor(box[0] * cell), Math.min(picture.width, Math.ceil(box[2] * cell))],
-    p = picture.data;
-  for (let y = Math.floor(box[1] * cell), end = Math.min(picture.height, Math.ceil(box[3] * cell)); y < end; y++) {
-    const v = clamp((y + 0.5) / cell - 0.5, 0, height - 1),
-      y0 = Math.floor(v),
-      y1 = Math.min(height - 1, y0 + 1),
-      fv = v - y0;
-    for (let x = left, i = 4 * (y * picture.width + left) + 3; x < right; x++, i += 4) {
-      const u = clamp((x + 0.5) / cell - 0.5, 0, width - 1),
-        x0 = Math.floor(u),
-        x1 = Math.min(width - 1, x0 + 1),
-        a = data[y0 * width + x0]!,
-        c = data[y1 * width + x0]!,
-        upper = a + (data[y0 * width + x1]! - a) * (u - x0),
-        deep = upper + (c + (data[y1 * width + x1]! - c) * (u - x0) - upper) * fv;
-      if (deep > 0.004) p[i]! += (1 - p[i]!) * share * (deep / (0.6 + deep));
-    }
-  }
+    [top, bottom] = [Math.floor(box[1] * cell), Math.min(picture.height, Math.ceil(box[3] * cell))];
+  if (bottom <= top || right <= left) return;
+  withAddresses(pictures, [fallen, picture], (from, to) =>
+    pictures.run('shadeUnder', bottom - top, from!, fallen.width, fallen.height, 1 / cell, share, to!, picture.width, left, right, top),
+  );
 }

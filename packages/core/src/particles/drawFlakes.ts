@@ -84,7 +84,7 @@ export function drawFlakes(
     return { shapes, count };
   });
   if (look.shading && look.shading.share > 0)
-    shadeShapes(shapes.data, count, look.shading.share, look.shading.reach * scale, width, height, pictures);
+    shadeShapes(shapes, count, look.shading.share, look.shading.reach * scale, width, height, pictures);
   const sorted = sortIntoTiles(shapes, count, width, height, pictures),
     side = (behind: boolean, onto: boolean, out: Picture): Picture => {
       pictures.run('drawShapes', sorted.rows, shapes.address!, sorted.ends, sorted.entries, behind, onto, out.address!, width, height);
