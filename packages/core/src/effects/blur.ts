@@ -3,18 +3,27 @@ import { blurDirection, blurSpin, blurZoom } from '../image/blurMoved';
 import { param } from '../params/describe';
 import { effect } from './describe';
 import { recipes } from './recipes/blur';
+import { softnessOf } from './sharpness';
+
+/** A blur of less than this cannot be seen, pixels. */
+const LEAST = 0.35;
 
 /** Softens the picture below: evenly, along a direction, towards a point or around it. */
 export const blur = effect({
   type: 'blur',
   version: 1,
   title: 'Blur',
-  summary: 'Softens the picture below: evenly, along a direction, towards a point or around it.',
+  summary: 'Softens the picture below: evenly, along a direction, towards a point, around it, or as much as the plate is soft.',
   recipes,
   lanes: ['whole', 'foreground', 'front', 'on', 'behind', 'background'],
   origin: 'middle',
   params: {
-    kind: param.choice({ default: 'even', of: ['even', 'along', 'zoom', 'spin'], title: 'Kind' }),
+    kind: param.choice({
+      default: 'even',
+      of: ['even', 'along', 'zoom', 'spin', 'as soft as the plate'],
+      title: 'Kind',
+      help: 'Even, along a direction, towards a point, around it, or by as much as the edges of the performance are softer than drawn ones; as a treatment of an effect that matches its edges to the plate.',
+    }),
     radius: param.length({
       default: 8,
       title: 'Radius',
@@ -59,13 +68,18 @@ export const blur = effect({
       when: { param: 'kind', is: ['zoom', 'spin'] },
     }),
   },
-  inputs: { below: { kind: 'below', title: 'Picture below' }, mount: { kind: 'mount', optional: true, title: 'Mount' } },
+  inputs: {
+    below: { kind: 'below', title: 'Picture below' },
+    mount: { kind: 'mount', optional: true, title: 'Mount' },
+    plate: { kind: 'plate', optional: true, title: 'Performance' },
+  },
+  without: (v) => (v.kind === 'as soft as the plate' ? ['mount'] : ['plate']),
   idle: (v) =>
     (v.kind === 'even' && v.radius <= 0) ||
     (v.kind === 'along' && v.length <= 0) ||
     (v.kind === 'zoom' && v.zoom <= 0) ||
     (v.kind === 'spin' && v.turn === 0),
-  render({ pictures }, v, { below, mount }) {
+  render({ pictures }, v, { below, mount, plate }) {
     const [cx, cy] = mount.toPicture(v.place),
       grown = mount.scaleAt(v.place);
     switch (v.kind) {
@@ -77,6 +91,10 @@ export const blur = effect({
         return { changed: blurZoom(below, v.zoom, cx, cy, pictures) };
       case 'spin':
         return { changed: blurSpin(below, v.turn, cx, cy, pictures) };
+      case 'as soft as the plate': {
+        const sigma = plate ? softnessOf(plate) : 0;
+        return sigma < LEAST ? {} : { changed: blurPicture(below, sigma, pictures) };
+      }
     }
   },
   handles: [{ shape: 'point', moves: 'place' }],
