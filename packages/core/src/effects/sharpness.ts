@@ -1,7 +1,7 @@
 import type { Picture } from '../image/picture';
 
 /** Rows and columns that are looked at, each way. */
-const LINES = 160;
+const LINES = 80;
 /** Square roots of light between both sides of what counts as an edge, and pixels that it may be wide. */
 const STEP = 0.1,
   WIDEST = 24;
