@@ -18,6 +18,7 @@ export { gradeMatrix, gradeCurves } from './grade';
 export { warpByField, warpByHomography, averageMoved, spreadWobble } from './warp';
 export { lightDisc, spreadRipple, lightThings } from './light';
 export { addNoise } from './noise';
+export { grainAbout, lackingGrain } from './grain';
 export { excessCover, settleKey, solidOf, unmixShades } from './backing';
 export { flamesOffSkin, layFlames, spreadWays } from './flames';
 export { arrivalOrder, fadingTraces, burnFront, softenFront, showGrained } from './arrival';

@@ -143,6 +143,25 @@ export interface BandKernels {
   rootsOnBody(picture: number, matte: number, out: number, width: number): void;
   brighterThanAround(...given: [fine: number, around: number, matte: number, out: number, sums: number, width: number]): void;
   squeeze(plane: number, deviation: number, width: number): void;
+  /** Bands are rows of blocks. */
+  grainAbout(
+    ...given: [below: number, plate: number, most: number, energy: number, weight: number, wide: number, width: number, height: number]
+  ): void;
+  /** Bands are rows of blocks. */
+  lackingGrain(
+    ...given: [
+      below: number,
+      plate: number,
+      soft: number,
+      known: number,
+      weight: number,
+      deviation: number,
+      mask: number,
+      wide: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
   brighten(picture: number, red: number, green: number, blue: number, width: number): void;
   leave(plane: number, cover: number, weight: number, out: number, width: number): void;
   unite(a: number, b: number, out: number, width: number): void;
@@ -467,6 +486,8 @@ export const bandKernels = [
   'spreadRipple',
   'lightThings',
   'addNoise',
+  'grainAbout',
+  'lackingGrain',
   'arrivalOrder',
   'fadingTraces',
   'burnFront',

@@ -1,10 +1,9 @@
 import type { Pictures } from '../image/arena';
 import { blur } from '../image/blur';
-import { clamp } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { hash } from '../image/random';
-import { deviationOf, finestAt, KERNEL } from '../motion/noise';
+import { deviationOf, finestAt } from '../motion/noise';
 import { param } from '../params/describe';
 import { effect } from './describe';
 import { recipes } from './recipes/grain';
@@ -87,80 +86,31 @@ const BLOCK = 4;
 
 /**
  * Where a picture is not the plate any more, and how much of the plate's grain it lacks there, 0..1; null where it is the plate. Only blocks that differ are
- * worked on: most effects cover little of a picture.
+ * worked on: most effects cover little of a picture. An edge is no grain, however strong.
  */
 function missing(below: Picture, plate: Picture, deviation: number, pictures: Pictures): Plane | null {
   const { width, height } = below,
-    [b, o] = [below.data, plate.data],
     w = Math.ceil(width / BLOCK),
     h = Math.ceil(height / BLOCK),
-    differs = new Uint8Array(w * h);
-  let any = false;
-  for (let y = 0, i = 0; y < height; y++) {
-    const row = Math.floor(y / BLOCK) * w;
-    for (let x = 0; x < width; x++, i += 4)
-      if (b[i] !== o[i] || b[i + 1] !== o[i + 1] || b[i + 2] !== o[i + 2]) {
-        differs[row + (x >> 2)] = 1;
-        any = true;
-      }
-  }
-  if (!any) return null;
-  const near = energyOf(below, differs, w, h, deviation, pictures),
-    out = pictures.takePlane(width, height),
-    m = out.data,
-    has = 1 / (deviation * deviation),
-    change = 1 / (4 * deviation);
-  m.fill(0);
-  for (let by = 0, block = 0; by < h; by++)
-    for (let bx = 0; bx < w; bx++, block++) {
-      if (!differs[block]) continue;
-      const lacks = 1 - near.data[block]! * has;
-      if (lacks <= 0.2) continue;
-      // What lacks a variance gets a deviation.
-      const share = Math.sqrt(lacks);
-      for (let y = by * BLOCK; y < Math.min(height, by * BLOCK + BLOCK); y++)
-        for (let x = bx * BLOCK; x < Math.min(width, bx * BLOCK + BLOCK); x++) {
-          const i = (y * width + x) * 4,
-            away = Math.max(Math.abs(rootAt(b, i) - rootAt(o, i)), Math.abs(b[i]! - o[i]!), Math.abs(b[i + 2]! - o[i + 2]!));
-          m[y * width + x] = share * clamp(away * change - 0.25, 0, 1);
-        }
-    }
-  pictures.give(near);
-  return out;
-}
-
-/** Variance of the grain around each block that differs, of square roots of light; an edge is no grain, however strong. */
-function energyOf(below: Picture, differs: Uint8Array, w: number, h: number, deviation: number, pictures: Pictures): Plane {
-  const { width, height, data } = below,
     energy = pictures.takePlane(w, h),
     weight = pictures.takePlane(w, h),
-    most = 9 * deviation * deviation,
-    side = BLOCK + 2,
-    roots = new Float64Array(side * side);
-  energy.data.fill(0);
-  weight.data.fill(0);
-  for (let by = 0, block = 0; by < h; by++)
-    for (let bx = 0; bx < w; bx++, block++) {
-      if (!differs[block]) continue;
-      for (let y = 0, k = 0; y < side; y++)
-        for (let x = 0; x < side; x++, k++) {
-          const px = clamp(bx * BLOCK + x - 1, 0, width - 1),
-            py = clamp(by * BLOCK + y - 1, 0, height - 1);
-          roots[k] = rootAt(data, (py * width + px) * 4);
-        }
-      let sum = 0;
-      for (let y = 1; y <= BLOCK; y++)
-        for (let x = 1; x <= BLOCK; x++) {
-          const f = finestAt(roots, y * side + x, side) / KERNEL,
-            squared = f * f;
-          sum += squared < most ? squared : most;
-        }
-      energy.data[block] = sum / (BLOCK * BLOCK);
-      weight.data[block] = 1;
-    }
-  const soft = blur(energy, 2, pictures),
-    known = blur(weight, 2, pictures);
-  for (let p = 0; p < soft.data.length; p++) soft.data[p] = known.data[p]! > 1e-3 ? soft.data[p]! / known.data[p]! : 0;
-  for (const working of [energy, weight, known]) pictures.give(working);
-  return soft;
+    found = pictures.takePlane(4, 1),
+    most = 9 * deviation * deviation;
+  const any = withAddresses(pictures, [below, plate, energy, weight, found], (b, o, sums, differs, box) => {
+    pictures.run('grainAbout', h, b!, o!, most, sums!, differs!, w, width, height);
+    return pictures.kernels.findBox(differs!, w, h, 0, 1, box!);
+  });
+  let out: Plane | null = null;
+  if (any) {
+    const soft = blur(energy, 2, pictures),
+      known = blur(weight, 2, pictures),
+      mask = pictures.takePlane(width, height);
+    withAddresses(pictures, [below, plate, soft, known, weight, mask], (b, o, sums, all, differs, to) =>
+      pictures.run('lackingGrain', h, b!, o!, sums!, all!, differs!, deviation, to!, w, width, height),
+    );
+    for (const working of [soft, known]) pictures.give(working);
+    out = mask;
+  }
+  for (const working of [energy, weight, found]) pictures.give(working);
+  return out;
 }
