@@ -73,7 +73,7 @@ test('every walk of edits leaves valid documents, and undoing it gives back the 
 test('all defaults are stored when a row is made', () => {
   const row = full().rows.r2!;
   expect(row.values).toMatchObject({ density: 22, wind: 3, seed: 5, rimColour: '#ffb05a' });
-  expect(row.version).toBe(3);
+  expect(row.version).toBe(4);
 });
 
 test('a row follows its cue, and stands where it was when the cue goes', () => {

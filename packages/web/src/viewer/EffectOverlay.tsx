@@ -194,7 +194,7 @@ export function EffectOverlay({ space, row }: { space: Space; row: Row }) {
       ) : (
         <FrontLines space={space} row={drawn} body={body} />
       )}
-      {value('goes') === 'along a drawn line' && <PathLines space={space} row={drawn} body={body} />}
+      {effect.params.goes && value('goes') === 'along a drawn line' && <PathLines space={space} row={drawn} body={body} />}
       {effect.handles?.map((handle, i) => (
         <Fragment key={i}>{draw(handle)}</Fragment>
       ))}
