@@ -122,7 +122,7 @@ export function materialStories(stage: Stage): void {
       const { page } = stage,
         film = join(stage.folder, 'long.mkv');
       await run('ffmpeg', [
-        ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=s=1280x720:r=24', '-frames:v', '120', '-vf', 'noise=alls=12:allf=t'],
+        ...['-v', 'error', '-y', '-f', 'lavfi', '-i', 'testsrc2=s=1280x720:r=24', '-frames:v', '240', '-vf', 'noise=alls=12:allf=t'],
         ...['-c:v', 'libx264', '-preset', 'ultrafast', '-crf', '24', '-pix_fmt', 'yuv420p', film],
       ]);
       const id = await shotOf('TW_092'),
@@ -165,7 +165,7 @@ export function materialStories(stage: Stage): void {
       expect(cut).toBe(true);
       const twice = offsets.filter((at, i) => offsets.indexOf(at) !== i);
       expect(twice).toHaveLength(1);
-      expect((await clips())[0]).toMatchObject({ frames: 120, width: 1280 });
+      expect((await clips())[0]).toMatchObject({ frames: 240, width: 1280 });
     },
     120_000,
   );
