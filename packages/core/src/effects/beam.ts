@@ -44,7 +44,7 @@ function passing(
   return { head: at('head'), tail: at('tail') };
 }
 
-/** A beam of light from one mount to another, or to a place: a core in a halo, that travels, and strikes. */
+/** A beam of light from one mount to another, to a place, or along a drawn line: a core in a halo, that travels, and strikes. */
 export const beam = effect({
   type: 'beam',
   version: 4,
@@ -59,7 +59,7 @@ export const beam = effect({
     curves,
   }),
   title: 'Beam',
-  summary: 'Light from one mount to another, or to a place: it travels there, strikes, and its tail follows.',
+  summary: 'Light from one mount to another, to a place, or along a drawn line: it travels there, strikes, and its tail follows.',
   recipes,
   shown: { frame: 1074, on: 'lantern', values: { to: 'a place', place: [-330, -20] } },
   lanes: ['foreground', 'front', 'behind', 'background', 'whole'],
@@ -89,7 +89,7 @@ export const beam = effect({
       { mount, matte } = read,
       stands = wayAt(v, mount, read.aim, draw, draw.frameInRow),
       reach = passing(v, draw);
-    if (!stands || reach.head[1] <= reach.tail[0]) return {};
+    if (!stands || Math.max(...reach.head) <= Math.min(...reach.tail)) return {};
     const { way, grown, grownThere } = stands,
       open = v.shutter / 360,
       beside = (k: 0 | 1, m: Frame, a: Frame) =>
