@@ -77,7 +77,8 @@ test.each([
           (b.d - a.d) /
           2 /
           Math.hypot(points.data[2 * a.q]! - points.data[2 * b.q]!, points.data[2 * a.q + 1]! - points.data[2 * b.q + 1]!),
-        [low, more] = [Math.min(a.q, b.q), Math.max(a.q, b.q)],
+        named = (q: number) => (skin ? ((Math.floor(q / columns) + top) << 16) ^ (((q % columns) + first) & 0xffff) : q),
+        [low, more] = [Math.min(named(a.q), named(b.q)), Math.max(named(a.q), named(b.q))],
         shown = x >= 2 && x < width - 3 && y >= 1 && far < 1 && edge <= half + 1 && uniform(low, more, drawing, seed) <= lit,
         value = shown
           ? 1.4 *

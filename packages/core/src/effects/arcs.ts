@@ -134,7 +134,7 @@ export const arcs = effect({
           ? null
           : {
               text: `${name} would run over the body only, and there is no matte of it.`,
-              fix: 'Give the subject a matte, or set Only on the body to 0.',
+              fix: 'Give the subject a matte, or set Matte to 0 %.',
             },
     },
   ],

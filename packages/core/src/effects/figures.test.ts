@@ -118,6 +118,21 @@ describe('arcs', () => {
     expect([...same.data]).not.toEqual([...later.data]);
     expect(sum(give(arcs, { ...set, lit: 30 }, read).light!)).toBeLessThan(sum(light) * 0.7);
   });
+  test('on skin the same edges burn whatever the window and the outline about them', () => {
+    const burning = (reach: number) => {
+        const light = give(arcs, { reach, cell: 9, halo: 0, lit: 50 }, { mount: standing(80, 70), matte: body() }).light!,
+          near = (x: number, y: number) => Math.abs(x - 80) < 15 && Math.abs(y - 70) < 15;
+        return new Set(
+          Array.from({ length: WIDTH * HEIGHT }, (_, p) => p).filter(
+            (p) => near(p % WIDTH, Math.floor(p / WIDTH)) && light.data[4 * p + 2]! > 0.15,
+          ),
+        );
+      },
+      [one, wider] = [burning(60), burning(83)],
+      both = [...one].filter((p) => wider.has(p)).length;
+    expect(one.size).toBeGreaterThan(30);
+    expect(both / Math.max(one.size, wider.size)).toBeGreaterThan(0.9);
+  });
 });
 
 describe('aura', () => {
