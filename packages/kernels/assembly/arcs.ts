@@ -34,7 +34,7 @@ function noise(x: v128, y: v128, seed: i32): v128 {
 
 /** A number of a cell that is the same in every window. */
 @inline
-function named(q: i32, columns: i32, first: i32, top: i32): i32 {
+function cellNumber(q: i32, columns: i32, first: i32, top: i32): i32 {
   return ((q / columns + top) << 16) ^ ((q % columns + first) & 0xffff);
 }
 
@@ -103,7 +103,7 @@ export function drawArcs(cells: usize, columns: i32, ways: usize, wide: i32, hig
       const p1 = cells + (<usize>nearest << 3), p2 = cells + (<usize>next << 3), ex = load<f32>(p1) - load<f32>(p2), ey = load<f32>(p1, 4) - load<f32>(p2, 4), edge = (grown * (b - a)) / (2 * max<f32>(1e-6, sqrt<f32>(ex * ex + ey * ey)));
       if (edge > half + 1) continue;
       // On skin the window's own cells change with the body's outline: there a cell is called by where it lies.
-      const cellA = ways ? named(nearest, columns, <i32>first, <i32>row) : nearest, cellB = ways ? named(next, columns, <i32>first, <i32>row) : next, lower = min(cellA, cellB), higher = max(cellA, cellB);
+      const cellA = ways ? cellNumber(nearest, columns, <i32>first, <i32>row) : nearest, cellB = ways ? cellNumber(next, columns, <i32>first, <i32>row) : next, lower = min(cellA, cellB), higher = max(cellA, cellB);
       if (uniform(lower, higher, drawing, seed) > lit) continue;
       const t = max<f32>(0, min<f32>(1, (half + 0.7 - edge) * edgeSlope)), value = strength * t * t * (3 - 2 * t) * (0.45 + 0.55 * uniform(higher, lower, drawing, 9));
       v128.store(to + (<usize>k << 4), f32x4.mul(f32x4.splat(value), colour));

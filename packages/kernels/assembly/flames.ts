@@ -50,7 +50,7 @@ export function flamesOffSkin(body: usize, dx: usize, dy: usize, params: usize, 
           continue;
         }
         // The fine part also says where tongues part from their roots: a pattern of its own for that cost a quarter of the whole.
-        const fine = noise4(f32x4.mul(u, f32x4.splat(1.9)), f32x4.mul(w, f32x4.splat(1.9)), seed + 1);
+        const fine = noise4(f32x4.mul(u, f32x4.splat(2.3)), f32x4.mul(w, f32x4.splat(2.3)), seed + 1);
         n = f32x4.add(n, f32x4.mul(seen, f32x4.add(f32x4.mul(f32x4.splat(0.65), noise4(u, w, seed)), f32x4.mul(f32x4.splat(0.35), fine))));
         part = f32x4.add(part, f32x4.mul(seen, fine));
       }

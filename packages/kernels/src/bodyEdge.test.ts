@@ -96,8 +96,8 @@ test.each(['flames', 'teeth', 'a veil'])('flamesOffSkin is its plain twin: %s', 
           seen *
           (kind === 1
             ? Math.abs(2 * (wave - Math.floor(wave)) - 1)
-            : 0.65 * latticeNoiseTwin(u, w, seed) + 0.35 * latticeNoiseTwin(u * 1.9, w * 1.9, seed + 1));
-        part += seen * latticeNoiseTwin(u * 1.9, w * 1.9, seed + 1);
+            : 0.65 * latticeNoiseTwin(u, w, seed) + 0.35 * latticeNoiseTwin(u * 2.3, w * 2.3, seed + 1));
+        part += seen * latticeNoiseTwin(u * 2.3, w * 2.3, seed + 1);
       }
       const long = kind === 2 ? 1 - 0.6 * p[7]! * n : Math.max(0.05, 1 - p[7]! + p[7]! * 2.1 * n * n),
         ny = uy / d,

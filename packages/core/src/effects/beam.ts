@@ -1,6 +1,6 @@
 import { clamp, exp } from '../image/exactMath';
 import type { Frame } from '../motion/frame';
-import { drawImpact, drawWay, DRIFT, holdBehind, spread, type Reach } from './beamLight';
+import { drawImpact, drawWay, DRIFT, holdBehind, movedStrands, type Reach } from './beamLight';
 import { beamParams, type BeamValues } from './beamParams';
 import { beamWay, drawnWay, END, movesOf, PIECES, strandsOf, wave, type Way } from './beamWay';
 import { effect, type Draw, type EffectCheck, type Facts } from './describe';
@@ -120,7 +120,7 @@ export const beam = effect({
     if (struck >= 0 && tail < END && v.fray > 0)
       strokeLight(
         light,
-        spread(strandsOf(way, v.core * grownThere, 1.8 * v.fray * power, draw.frame, v.seed, v.goes === 'along a drawn line'), moved),
+        movedStrands(strandsOf(way, v.core * grownThere, 1.8 * v.fray * power, draw.frame, v.seed, v.goes === 'along a drawn line'), moved),
         // Thin light is coloured: in white it would be grey in its own halo.
         v.coreColour.map((c, i) => 0.5 * (c + v.haloColour[i]!)) as unknown as typeof v.coreColour,
         pictures,

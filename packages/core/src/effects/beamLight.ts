@@ -97,7 +97,7 @@ function placesOf([x, y]: readonly [number, number], moved: readonly [number, nu
   });
 }
 /** Strands that move: as much light over the way that they go across themselves. */
-export const spread = (strands: Stroke[], moved: readonly [number, number] | null): Stroke[] =>
+export const movedStrands = (strands: Stroke[], moved: readonly [number, number] | null): Stroke[] =>
   strands.map((s) => {
     const n = s.x.length - 1,
       [dx, dy] = [s.x[n]! - s.x[0]!, s.y[n]! - s.y[0]!],

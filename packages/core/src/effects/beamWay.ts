@@ -1,6 +1,7 @@
 import { hypot, smoothstep } from '../image/exactMath';
 import { hash } from '../image/random';
 import type { Frame } from '../motion/frame';
+import { isJump } from '../placing';
 import type { DrawnLine } from './describe';
 import { lineAt } from './drawnLine';
 import type { Stroke } from './strokes';
@@ -87,9 +88,6 @@ export function drawnWay(
   return way;
 }
 
-/** A way between two frames that is longer than this share of the picture, and this many times the one on the other side, is a jump. */
-const FAR = 0.12,
-  JUMPS = 5;
 /**
  * How far each point of a way moves while the shutter is open, from where it is a frame earlier and a frame later; null where that is next to nothing.
  * @param open part of a frame, @param size the longer side of the picture, pixels.
@@ -104,8 +102,8 @@ export function movesOf(
   const apart = (a: Way, b: Way) => a.x.reduce((most, x, i) => Math.max(most, hypot(x - b.x[i]!, a.y[i]! - b.y[i]!)), 0);
   let [from, to] = [before ?? now, after ?? now];
   const [come, go] = [apart(from, now), apart(to, now)];
-  if (come > FAR * size && come > JUMPS * go) from = now;
-  if (go > FAR * size && go > JUMPS * come) to = now;
+  if (isJump(come, go, size)) from = now;
+  if (isJump(go, come, size)) to = now;
   const moves = { x: to.x.map((x, i) => 0.5 * open * (x - from.x[i]!)), y: to.y.map((y, i) => 0.5 * open * (y - from.y[i]!)) };
   return moves.x.some((x, i) => hypot(x, moves.y[i]!) > 0.3) ? moves : null;
 }

@@ -1,6 +1,6 @@
 import { param } from '../params/describe';
 import { arrivalSettings } from './arrivalSettings';
-import { onsetParam } from './emitterAir';
+import { eddyParam, onsetParam, windDirectionParam } from './airSettings';
 import { thrownParams } from './surroundings';
 
 /** What a dissolve is set by, in the order of its settings. */
@@ -124,12 +124,7 @@ export const dissolveParams = {
     rare: true,
   }),
   wind: param.number({ default: 3, title: 'Wind', help: 'Speed of the wind.', unit: 'm/s', range: [0, 30], step: 0.1, group: 'Air' }),
-  windDirection: param.angle({
-    default: -18,
-    title: 'Wind direction',
-    help: 'Direction to which the wind blows, degrees clockwise: 0 is right, 90 is down.',
-    group: 'Air',
-  }),
+  windDirection: windDirectionParam,
   turbulence: param.number({
     default: 0.85,
     title: 'Turbulence',
@@ -140,17 +135,7 @@ export const dissolveParams = {
     group: 'Air',
   }),
   onset: onsetParam(16),
-  eddy: param.number({
-    default: 0.42,
-    title: 'Eddy size',
-    help: 'Size of the largest eddies.',
-    unit: 'm',
-    range: [0.02, 10],
-    step: 0.02,
-    group: 'Air',
-    rare: true,
-    curve: false,
-  }),
+  eddy: eddyParam(0.42),
   settle: param.number({
     default: 0.35,
     title: 'Fall speed',

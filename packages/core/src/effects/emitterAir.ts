@@ -1,20 +1,7 @@
 import { clamp, mix } from '../image/exactMath';
 import { param } from '../params/describe';
 import type { Flakes } from '../particles';
-
-/** How long turbulence takes to have a particle: what has just left hardly swirls, what is old does. */
-export const onsetParam = (frames: number) =>
-  param.number({
-    default: frames,
-    title: 'Turbulence onset',
-    help: 'Frames after birth over which the turbulence takes hold of a particle, so that swirls grow with age; 0 = at once.',
-    unit: 'frames',
-    range: [0, 400],
-    step: 1,
-    group: 'Air',
-    rare: true,
-    curve: false,
-  });
+import { eddyParam, onsetParam, windDirectionParam } from './airSettings';
 
 /** What an emitter's particles meet in the air and on the ground. */
 export const emitterAir = {
@@ -45,12 +32,7 @@ export const emitterAir = {
     curve: false,
   }),
   wind: param.number({ default: 0.3, title: 'Wind', help: 'Speed of the wind.', unit: 'm/s', range: [0, 30], step: 0.1, group: 'Air' }),
-  windDirection: param.angle({
-    default: -18,
-    title: 'Wind direction',
-    help: 'Direction to which the wind blows, degrees clockwise: 0 is right, 90 is down.',
-    group: 'Air',
-  }),
+  windDirection: windDirectionParam,
   gusts: param.share({
     default: 40,
     title: 'Gusts',
@@ -87,17 +69,7 @@ export const emitterAir = {
     group: 'Air',
     rare: true,
   }),
-  eddy: param.number({
-    default: 0.3,
-    title: 'Eddy size',
-    help: 'Size of the largest eddies.',
-    unit: 'm',
-    range: [0.02, 10],
-    step: 0.02,
-    group: 'Air',
-    rare: true,
-    curve: false,
-  }),
+  eddy: eddyParam(0.3),
   churn: param.number({
     default: 0.6,
     title: 'Churn',

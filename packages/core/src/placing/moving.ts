@@ -34,6 +34,8 @@ const APART = 2,
 /** A move that is this many times the one on the other side, and longer than this share of the picture, is a jump, over which no shutter was open. */
 const JUMPS = 5,
   FAR = 0.12;
+/** True where a move of a frame is a cut. @param way and @param other moves before and after the frame (or after and before), @param size the picture's longer side: all in pixels. */
+export const isJump = (way: number, other: number, size: number): boolean => way > FAR * size && way > JUMPS * other;
 
 type Corners = readonly [Point, Point, Point, Point];
 const farthest = (a: Corners, b: Corners): number => Math.max(...a.map(([x, y], i) => hypot(x - b[i]![0], y - b[i]![1])));
@@ -55,9 +57,9 @@ export function shutterMaps(
   if (!(open > 0) || !now) return [at];
   let [from, to] = [corners(before) ?? now, corners(after) ?? now];
   const [come, go] = [farthest(from, now), farthest(to, now)],
-    long = FAR * Math.max(size.width, size.height);
-  if (come > long && come > JUMPS * go) from = now;
-  if (go > long && go > JUMPS * come) to = now;
+    long = Math.max(size.width, size.height);
+  if (isJump(come, go, long)) from = now;
+  if (isJump(go, come, long)) to = now;
   const way = (0.5 * (farthest(from, now) + farthest(to, now)) * open) / APART;
   if (way * APART < 0.5) return [at];
   const n = Math.min(MOST, Math.max(2, Math.ceil(way))),
