@@ -220,6 +220,13 @@ test('small holes of a matte are body to light that runs along its edge: no vein
   expect(light(arcs, { ...crawling, holes: 'open', skin: 'flat' }, holed(4))).toBeLessThan(
     light(arcs, { ...crawling, skin: 'flat' }, body()),
   );
+  // However it is laid, no light runs in a hole that is open, and some does in one that is closed.
+  const inHole = (holes: string) => {
+    const out = give(arcs, { ...crawling, holes }, { matte: holed(4), mount: standing(78, 62) }, { subjectPixels: 120 }).light!;
+    return sum(out, (x, y) => x >= 76 && x < 80 && y >= 60 && y < 64);
+  };
+  expect(inHole('open')).toBe(0);
+  expect(inHole('closed')).toBeGreaterThan(0.5);
 });
 describe('after-images', () => {
   const values = (stored: Record<string, StoredValue>) =>
