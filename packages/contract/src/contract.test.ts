@@ -38,7 +38,12 @@ test('a document is brought up to date while it is read, and what is none says w
   expect(document.parse(JSON.parse(JSON.stringify({ ...old, base: null, version: 1 })))).toEqual({
     ...shot,
     // A shot without a clip was black.
-    base: { ...shot.base, ground: { clip: null, values: { ...shot.base.ground.values, ground: 'colour', colour: '#000000' } } },
+    base: {
+      ...shot.base,
+      // Nothing that was drawn was made to look filmed.
+      match: { grain: 0, edges: 'as they are drawn' },
+      ground: { clip: null, values: { ...shot.base.ground.values, ground: 'colour', colour: '#000000' } },
+    },
   });
   expect(document.safeParse({ ...shot, last: 5 }).error!.issues[0]!.message).toMatch(/not valid at last/);
 });

@@ -5,6 +5,7 @@ import {
   addMatte,
   addSubject,
   applyEdit,
+  changeMatch,
   refineMatte,
   changeSubject,
   newShot,
@@ -94,5 +95,7 @@ export function smallShot(frames = 12, bits: 8 | 16 = 8): Shot {
     refineMatte('k2', { blur: { radius: 0 } }),
     addSubject('s1', 'Body', 'c1'),
     changeSubject('s1', { matte: 'k1', pixels: 30, metres: 1.7 }),
+    // What a test looks at is what it draws; filmed.test.ts has the rest.
+    changeMatch({ grain: 0, edges: 'as they are drawn' }),
   );
 }

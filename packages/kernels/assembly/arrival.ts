@@ -7,12 +7,16 @@ import { fractal4, noise4, stir } from './noise';
  * pixels a b c d e f; 1 for a circle and 0 for a direction; the beginning x y; the direction x y; 1/reach; ragged; 1/ragged size; the seed
  * (a whole number); share of `ragged` that the noise can reach at most.
  */
+/** What is fixed for a row of where its pixels lie along one axis of the body, from the beginning of the order. The map of that axis stands at `at`, the beginning at `begin`. */
 @inline
-function plainOrder(px: v128, py: f32, params: usize): v128 {
-  const x = f32x4.add(f32x4.mul(px, f32x4.splat(load<f32>(params))), f32x4.splat(load<f32>(params, 4) * py + load<f32>(params, 8))), y = f32x4.add(f32x4.mul(px, f32x4.splat(load<f32>(params, 12))), f32x4.splat(load<f32>(params, 16) * py + load<f32>(params, 20)));
-  const u = f32x4.sub(x, f32x4.splat(load<f32>(params, 28))), v = f32x4.sub(y, f32x4.splat(load<f32>(params, 32)));
-  const way = load<f32>(params, 24) > 0 ? f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))) : f32x4.add(f32x4.mul(u, f32x4.splat(load<f32>(params, 36))), f32x4.mul(v, f32x4.splat(load<f32>(params, 40))));
-  return f32x4.mul(way, f32x4.splat(load<f32>(params, 44)));
+function axisRow(py: f32, params: usize, at: usize, begin: usize): v128 {
+  return f32x4.splat(load<f32>(params + at, 4) * py + load<f32>(params + at, 8) - load<f32>(params + begin));
+}
+/** The order without noise, of pixels px of a row whose axes have these steps and beginnings. */
+@inline
+function plainOrder(px: v128, stepX: v128, rowX: v128, stepY: v128, rowY: v128, circle: bool, alongX: v128, alongY: v128, part: v128): v128 {
+  const u = f32x4.add(f32x4.mul(px, stepX), rowX), v = f32x4.add(f32x4.mul(px, stepY), rowY);
+  return f32x4.mul(circle ? f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))) : f32x4.add(f32x4.mul(u, alongX), f32x4.mul(v, alongY)), part);
 }
 @inline
 function eaten(px: v128, py: f32, params: usize): v128 {
@@ -24,50 +28,55 @@ function eaten(px: v128, py: f32, params: usize): v128 {
 
 /**
  * The order at each pixel, about 0..1. Noise is made only between `low` and `high` (orders that the caller tells apart); beyond, the order
- * without noise says enough.
+ * without noise says enough. Columns `left` (a multiple of 4) to below `right`; bands are rows from `top`.
  */
-export function arrivalOrder(params: usize, low: f32, high: f32, cover: usize, out: usize, width: i32, y0: i32, y1: i32): void {
+export function arrivalOrder(params: usize, low: f32, high: f32, cover: usize, out: usize, width: i32, left: i32, right: i32, top: i32, y0: i32, y1: i32): void {
   const lanes = f32x4(0.5, 1.5, 2.5, 3.5), slack: f32 = load<f32>(params, 60) * load<f32>(params, 48) * load<f32>(params, 44), from = f32x4.splat(low - slack), to = f32x4.splat(high + slack), ragged = load<f32>(params, 48) > 0;
-  for (let y = y0; y < y1; y++)
-    for (let x = 0; x < width; x += 4) {
-      const px = f32x4.add(f32x4.splat(<f32>x), lanes), py: f32 = <f32>y + 0.5;
-      let order = plainOrder(px, py, params);
+  const stepX = v128.load32_splat(params), stepY = v128.load32_splat(params, 12), alongX = v128.load32_splat(params, 36), alongY = v128.load32_splat(params, 40), part = v128.load32_splat(params, 44), circle = load<f32>(params, 24) > 0;
+  for (let y = y0 + top; y < y1 + top; y++) {
+    const py: f32 = <f32>y + 0.5, rowX = axisRow(py, params, 0, 28), rowY = axisRow(py, params, 12, 32);
+    for (let x = left; x < right; x += 4) {
+      const px = f32x4.add(f32x4.splat(<f32>x), lanes);
+      let order = plainOrder(px, stepX, rowX, stepY, rowY, circle, alongX, alongY, part);
       let wanted = v128.and(f32x4.ge(order, from), f32x4.le(order, to));
       if (cover) wanted = v128.and(wanted, f32x4.gt(v128.load(cover + (<usize>(y * width + x) << 2)), f32x4.splat(0.001)));
       if (ragged && v128.any_true(wanted)) order = f32x4.add(order, eaten(px, py, params));
-      storeSome(out + (<usize>(y * width + x) << 2), order, width - x);
+      storeSome(out + (<usize>(y * width + x) << 2), order, right - x);
     }
+  }
 }
 
 /** How far traces have faded: a smooth step of 2.4 progress - 1.4 (the order without noise, clamped). */
 export function fadingTraces(params: usize, progress: f32, out: usize, width: i32, y0: i32, y1: i32): void {
-  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), gone = f32x4.splat(progress * 2.4), part = f32x4.splat(1.4);
-  for (let y = y0; y < y1; y++)
+  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), gone = f32x4.splat(progress * 2.4), fades = f32x4.splat(1.4);
+  const stepX = v128.load32_splat(params), stepY = v128.load32_splat(params, 12), alongX = v128.load32_splat(params, 36), alongY = v128.load32_splat(params, 40), part = v128.load32_splat(params, 44), circle = load<f32>(params, 24) > 0;
+  for (let y = y0; y < y1; y++) {
+    const py: f32 = <f32>y + 0.5, rowX = axisRow(py, params, 0, 28), rowY = axisRow(py, params, 12, 32);
     for (let x = 0; x < width; x += 4) {
-      const order = plainOrder(f32x4.add(f32x4.splat(<f32>x), lanes), <f32>y + 0.5, params);
-      storeSome(out + (<usize>(y * width + x) << 2), smooth4(f32x4.sub(gone, f32x4.mul(unitClamp(order), part))), width - x);
+      const order = plainOrder(f32x4.add(f32x4.splat(<f32>x), lanes), stepX, rowX, stepY, rowY, circle, alongX, alongY, part);
+      storeSome(out + (<usize>(y * width + x) << 2), smooth4(f32x4.sub(gone, f32x4.mul(unitClamp(order), fades))), width - x);
     }
+  }
 }
 
 /**
  * What a front does at each pixel: how much of the body is gone (`removal`, within `cover`), and a skin of burning rim and charred edge
  * (premultiplied: light, with the charring as its cover) where the body (`matte`) still stands ahead of it. Everything else of the skin becomes
  * empty. `params` is 16 floats: reached order, half width of the edge in order, width of the rim in order, strength of the rim, its colour r g b,
- * charring, whole-shot pixels a pixel, the seed.
+ * charring, whole-shot pixels a pixel, the seed. Outside of columns `left` (a multiple of 4) to below `right` and rows `top` to below `bottom` there is no cover; all of the picture is written.
  */
-export function burnFront(order: usize, cover: usize, matte: usize, params: usize, removal: usize, skin: usize, width: i32, y0: i32, y1: i32): void {
+export function burnFront(order: usize, cover: usize, matte: usize, params: usize, removal: usize, skin: usize, width: i32, left: i32, right: i32, top: i32, bottom: i32, y0: i32, y1: i32): void {
   const reached = load<f32>(params), edge = load<f32>(params, 4), rim: f32 = 1 / load<f32>(params, 8), strength = f32x4.splat(load<f32>(params, 12)), char = f32x4.splat(load<f32>(params, 28)), pixel = load<f32>(params, 32), seed = <i32>load<f32>(params, 36);
   const red = load<f32>(params, 16) * 1.9, green = load<f32>(params, 20), blue = load<f32>(params, 24);
   const p = f32x4.splat(reached), low = f32x4.splat(edge), sharp = f32x4.splat(1 / (2 * edge)), zero = f32x4.splat(0), one = f32x4.splat(1), lanes = f32x4(0.5, 1.5, 2.5, 3.5), far = f32x4.splat(8), little = f32x4.splat(0.01);
   for (let y = y0; y < y1; y++) {
     memory.fill(skin + (<usize>(y * width) << 4), 0, <usize>width << 4);
+    memory.fill(removal + (<usize>(y * width) << 2), 0, <usize>width << 2);
+    if (y < top || y >= bottom) continue;
     const wy = f32x4.splat((<f32>y + 0.5) * pixel);
-    for (let x = 0; x < width; x += 4) {
+    for (let x = left; x < right; x += 4) {
       const at: usize = <usize>(y * width + x) << 2, around = v128.load(cover + at);
-      if (!v128.any_true(f32x4.gt(around, f32x4.splat(0.001)))) {
-        storeSome(removal + at, zero, width - x);
-        continue;
-      }
+      if (!v128.any_true(f32x4.gt(around, f32x4.splat(0.001)))) continue;
       const o = v128.load(order + at), gone = smooth4(f32x4.mul(f32x4.add(f32x4.sub(p, o), low), sharp)), m = v128.load(matte + at);
       storeSome(removal + at, f32x4.mul(gone, around), width - x);
       const ahead = f32x4.mul(f32x4.sub(o, p), f32x4.splat(rim));

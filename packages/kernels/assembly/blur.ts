@@ -105,7 +105,8 @@ function fourRows(a: usize, b: usize, c: usize, d: usize, line: usize, floats: i
 
 /** Half the size by the filter 1 3 3 1 in both directions; edge pixels go on. Bands are of the result. */
 export function halve(src: usize, dst: usize, width: i32, height: i32, channels: i32, y0: i32, y1: i32): void {
-  const line = scratchAt(), w = (width + 1) >> 1, floats = width * channels, rowBytes: usize = <usize>floats << 2, outBytes: usize = <usize>(w * channels) << 2, xl = width - 1, yl = height - 1;
+  // Before it lies what goes on beyond the left edge of a plane.
+  const line = scratchAt() + 16, w = (width + 1) >> 1, floats = width * channels, rowBytes: usize = <usize>floats << 2, outBytes: usize = <usize>(w * channels) << 2, xl = width - 1, yl = height - 1;
   const far = f32x4.splat(0.125), near = f32x4.splat(0.375);
   for (let y = y0; y < y1; y++) {
     const at = 2 * y;
@@ -126,19 +127,26 @@ export function halve(src: usize, dst: usize, width: i32, height: i32, channels:
         o += 16;
       }
     } else {
-      for (let x = 0; x < w; x++) {
-        const q = 2 * x;
-        const a = load<f32>(line + (<usize>max(0, q - 1) << 2)), b = load<f32>(line + (<usize>min(xl, q) << 2)), c = load<f32>(line + (<usize>min(xl, q + 1) << 2)), d = load<f32>(line + (<usize>min(xl, q + 2) << 2));
-        store<f32>(o, <f32>0.125 * (a + d) + <f32>0.375 * (b + c));
-        o += 4;
+      goOn(line, width);
+      for (let x = 0; x < w; x += 4) {
+        const p = line + (<usize>x << 3), v = v128.load(p - 4), u = v128.load(p + 12), s = v128.load(p + 4), t = v128.load(p + 20);
+        storeSome(o, f32x4.add(f32x4.mul(far, f32x4.add(v128.shuffle<f32>(v, u, 0, 2, 4, 6), v128.shuffle<f32>(s, t, 1, 3, 5, 7))), f32x4.mul(near, f32x4.add(v128.shuffle<f32>(v, u, 1, 3, 5, 7), v128.shuffle<f32>(s, t, 0, 2, 4, 6)))), w - x);
+        o += 16;
       }
     }
   }
 }
+/** The first number of a line stands before it too, and the last one some times after it. */
+@inline
+function goOn(line: usize, count: i32): void {
+  const end = line + (<usize>count << 2), last = f32x4.splat(load<f32>(end - 4));
+  store<f32>(line - 4, load<f32>(line));
+  for (let k: usize = 0; k < 64; k += 16) v128.store(end + k, last);
+}
 
 /** Twice the size by the same filter turned round: three parts of the near pixel, one of the far one. `w`, `h` are the source's size. */
 export function double(src: usize, dst: usize, w: i32, h: i32, channels: i32, width: i32, height: i32, y0: i32, y1: i32): void {
-  const line = scratchAt(), floats = w * channels, rowBytes: usize = <usize>floats << 2, outBytes: usize = <usize>(width * channels) << 2, ones = floats & ~3;
+  const line = scratchAt() + 16, floats = w * channels, rowBytes: usize = <usize>floats << 2, outBytes: usize = <usize>(width * channels) << 2, ones = floats & ~3;
   const three = f32x4.splat(0.75), one = f32x4.splat(0.25);
   for (let y = y0; y < y1; y++) {
     const n = y >> 1, f = min(h - 1, max(0, y & 1 ? n + 1 : n - 1)), a = src + <usize>n * rowBytes, b = src + <usize>f * rowBytes;
@@ -148,13 +156,12 @@ export function double(src: usize, dst: usize, w: i32, h: i32, channels: i32, wi
     let o = dst + <usize>y * outBytes;
     if (channels == 4) doubleLine(line, o, w, width);
     else {
-      let before = load<f32>(line), now = before;
-      for (let x = 0; x < w; x++) {
-        const after = load<f32>(line + (<usize>min(w - 1, x + 1) << 2)), more: f32 = <f32>0.75 * now;
-        store<f32>(o, more + <f32>0.25 * before);
-        if (2 * x + 1 < width) store<f32>(o, more + <f32>0.25 * after, 4);
-        before = now; now = after;
-        o += 8;
+      goOn(line, w);
+      for (let x = 0; x < w; x += 4) {
+        const p = line + (<usize>x << 2), more = f32x4.mul(three, v128.load(p)), even = f32x4.add(more, f32x4.mul(one, v128.load(p - 4))), odd = f32x4.add(more, f32x4.mul(one, v128.load(p + 4))), some = width - 2 * x;
+        storeSome(o, v128.shuffle<f32>(even, odd, 0, 4, 1, 5), some);
+        if (some > 4) storeSome(o + 16, v128.shuffle<f32>(even, odd, 2, 6, 3, 7), some - 4);
+        o += 32;
       }
     }
   }

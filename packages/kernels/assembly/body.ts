@@ -10,6 +10,11 @@ function smooth(a: f64, b: f64, x: f64): f64 {
   return t * t * (3 - 2 * t);
 }
 
+@inline
+function anyAbove(at: usize, most: v128): bool {
+  return v128.any_true(v128.or(v128.or(f32x4.gt(v128.load(at), most), f32x4.gt(v128.load(at, 16), most)), v128.or(f32x4.gt(v128.load(at, 32), most), f32x4.gt(v128.load(at, 48), most))));
+}
+
 /**
  * First column and row, and last column and row, in which something of a plane is above `limit`: four whole numbers in `box`. Only every
  * `step`th row is looked at.
@@ -21,10 +26,12 @@ export function findBox(plane: usize, width: i32, height: i32, limit: f32, step:
   for (let y = 0; y < height; y += step) {
     const row = plane + (<usize>(y * width) << 2);
     let l = 0;
+    while (l + 16 <= width && !anyAbove(row + (<usize>l << 2), most)) l += 16;
     while (l + 4 <= width && !v128.any_true(f32x4.gt(v128.load(row + (<usize>l << 2)), most))) l += 4;
     while (l < width && !(load<f32>(row + (<usize>l << 2)) > limit)) l++;
     if (l == width) continue;
     let r = width - 1;
+    while (r >= 16 && !anyAbove(row + (<usize>(r - 15) << 2), most)) r -= 16;
     while (r >= 4 && !v128.any_true(f32x4.gt(v128.load(row + (<usize>(r - 3) << 2)), most))) r -= 4;
     while (!(load<f32>(row + (<usize>r << 2)) > limit)) r--;
     x0 = min(x0, l);

@@ -1,17 +1,32 @@
-/** What lies between the cells of a coarse plane: rows of it are mixed once for each row of pixels, columns for each pixel. */
+import { scratchAt } from './scratch';
+
+/** A row of pixels as a mean of two rows of a coarse plane's cells, in the working memory: rows are mixed once for all of its pixels. */
 @inline
-function between(row: usize, below: usize, fy: f32, x: f32, w: i32): f32 {
-  const u = max<f32>(0, min<f32>(<f32>(w - 1), x)), x0 = <i32>u, x1 = min(w - 1, x0 + 1), fx = u - <f32>x0, p: usize = <usize>x0 << 2, q: usize = <usize>x1 << 2;
-  const a = load<f32>(row + p), b = load<f32>(below + p), upper = a + (load<f32>(row + q) - a) * fx;
-  return upper + (b + (load<f32>(below + q) - b) * fx - upper) * fy;
+function mixedRow(cells: usize, w: i32, h: i32, y: f32): usize {
+  const line = scratchAt(), v = max<f32>(0, min<f32>(<f32>(h - 1), y)), r0 = <i32>v, row = cells + (<usize>(r0 * w) << 2), below = cells + (<usize>(min(h - 1, r0 + 1) * w) << 2), part = f32x4.splat(v - <f32>r0);
+  // Up to three numbers past the row are those of the next one, or of the arena's margin; nobody reads what comes of them.
+  for (let x = 0; x < w; x += 4) {
+    const at: usize = <usize>x << 2, a = v128.load(row + at);
+    v128.store(line + at, f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(below + at), a), part)));
+  }
+  return line;
+}
+/** What lies between the cells of such a row. */
+@inline
+function between(line: usize, x: f32, w: i32): f32 {
+  const u = max<f32>(0, min<f32>(<f32>(w - 1), x)), x0 = <i32>u, a = load<f32>(line + (<usize>x0 << 2));
+  return a + (load<f32>(line + (<usize>min(w - 1, x0 + 1) << 2)) - a) * (u - <f32>x0);
 }
 
-/** Adds `amount` times a coarse plane (`w` by `h` cells, each 1 / `step` pixels wide), read between its cells, to a part of a plane. Bands are rows from `top`. */
-export function addBetween(cells: usize, w: i32, h: i32, step: f32, amount: f32, out: usize, width: i32, left: i32, right: i32, top: i32, y0: i32, y1: i32): void {
+/**
+ * Adds `amount` times a coarse plane (`w` by `h` cells, each 1 / `step` pixels wide, which begins at the pixel originX originY), read between its cells, to a part of a plane. Bands are
+ * rows from `top`.
+ */
+export function addBetween(cells: usize, w: i32, h: i32, step: f32, amount: f32, out: usize, width: i32, left: i32, right: i32, top: i32, originX: i32, originY: i32, y0: i32, y1: i32): void {
   for (let y = y0 + top; y < y1 + top; y++) {
-    const v = max<f32>(0, min<f32>(<f32>(h - 1), (<f32>y + 0.5) * step - 0.5)), r0 = <i32>v, row = cells + (<usize>(r0 * w) << 2), below = cells + (<usize>(min(h - 1, r0 + 1) * w) << 2), fy = v - <f32>r0;
+    const line = mixedRow(cells, w, h, (<f32>(y - originY) + 0.5) * step - 0.5);
     let to = out + (<usize>(y * width + left) << 2);
-    for (let x = left; x < right; x++, to += 4) store<f32>(to, load<f32>(to) + amount * between(row, below, fy, (<f32>x + 0.5) * step - 0.5, w));
+    for (let x = left; x < right; x++, to += 4) store<f32>(to, load<f32>(to) + amount * between(line, (<f32>(x - originX) + 0.5) * step - 0.5, w));
   }
 }
 
@@ -21,11 +36,13 @@ export function addBetween(cells: usize, w: i32, h: i32, step: f32, amount: f32,
  */
 export function shadeUnder(cells: usize, w: i32, h: i32, step: f32, share: f32, out: usize, width: i32, left: i32, right: i32, top: i32, y0: i32, y1: i32): void {
   for (let y = y0 + top; y < y1 + top; y++) {
-    const v = max<f32>(0, min<f32>(<f32>(h - 1), (<f32>y + 0.5) * step - 0.5)), r0 = <i32>v, row = cells + (<usize>(r0 * w) << 2), below = cells + (<usize>(min(h - 1, r0 + 1) * w) << 2), fy = v - <f32>r0;
+    const line = mixedRow(cells, w, h, (<f32>y + 0.5) * step - 0.5);
     let to = out + (<usize>(y * width + left) << 4) + 12;
     for (let x = left; x < right; x++, to += 16) {
-      const deep = between(row, below, fy, (<f32>x + 0.5) * step - 0.5, w), a = load<f32>(to);
-      if (deep > 0.004) store<f32>(to, a + (1 - a) * share * (deep / (0.6 + deep)));
+      const deep = between(line, (<f32>x + 0.5) * step - 0.5, w);
+      if (deep <= 0.004) continue;
+      const a = load<f32>(to);
+      store<f32>(to, a + (1 - a) * share * (deep / (0.6 + deep)));
     }
   }
 }

@@ -135,22 +135,25 @@ function extent(slope: v128, middle: v128, long: v128, wide: v128): v128 {
   return f32x4.add(f32x4.abs(f32x4.mul(slope, middle)), f32x4.sqrt(f32x4.add(f32x4.mul(a, a), f32x4.mul(wide, wide))));
 }
 
-/**
- * What flakes look like at their age: one shape each, all numbers in the picture's pixels. A shape that is not to be seen has a cover of 0; its box
- * x is negative where it stands behind the subject. `params` is 24 floats: seed, scale, size, size variation, paleness, pale r g b, ember, ember r
- * g b, beat (turns a frame), share behind, brightness of the scene's light; shares of dust, shards, chunks and sparks (the rest are flakes), strength of
- * the depth, part of a frame that the shutter is open. Dust and sparks lie along their way, as long as it is while the shutter is open. Shards turn about
- * an axis of their own, light where they face the light from the upper left, and dark elsewhere.
- */
-export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, life: usize, red: usize, green: usize, blue: usize, shapes: usize, g0: i32, g1: i32): void {
+/** Stores four numbers of each of four shapes, which come number by number: those of one shape stand together. */
+@inline
+function turned(to: usize, a: v128, b: v128, c: v128, d: v128): void {
+  const ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5), ef = v128.shuffle<f32>(a, b, 2, 6, 3, 7), gh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f64>(ab, cd, 0, 2));
+  v128.store(to + 64, v128.shuffle<f64>(ab, cd, 1, 3));
+  v128.store(to + 128, v128.shuffle<f64>(ef, gh, 0, 2));
+  v128.store(to + 192, v128.shuffle<f64>(ef, gh, 1, 3));
+}
+
+@inline
+function shapeKinds(several: bool, params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, life: usize, red: usize, green: usize, blue: usize, shapes: usize, g0: i32, g1: i32): void {
   const seed = <i32>load<f32>(params), scale = f32x4.splat(load<f32>(params, 4)), size = load<f32>(params, 8) * load<f32>(params, 4), vary = load<f32>(params, 12), paleness = f32x4.splat(load<f32>(params, 16)), beat = f32x4.splat(load<f32>(params, 48)), share = f32x4.splat(load<f32>(params, 52)), scene = f32x4.splat(load<f32>(params, 56));
   const paleR = f32x4.splat(load<f32>(params, 20)), paleG = f32x4.splat(load<f32>(params, 24)), paleB = f32x4.splat(load<f32>(params, 28)), emberR = f32x4.splat(load<f32>(params, 36)), emberG = f32x4.splat(load<f32>(params, 40)), emberB = f32x4.splat(load<f32>(params, 44)), ember = f32x4.splat(load<f32>(params, 32));
-  const dusts = load<f32>(params, 60), shardsTo = dusts + load<f32>(params, 64), chunksTo = shardsTo + load<f32>(params, 68), sparksTo = chunksTo + load<f32>(params, 72), depth = f32x4.splat(load<f32>(params, 76)), open = f32x4.splat(load<f32>(params, 80) * load<f32>(params, 4)), several = sparksTo > 0 || load<f32>(params, 76) > 0;
-  const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5), line = scratchAt();
+  const dusts = load<f32>(params, 60), shardsTo = dusts + load<f32>(params, 64), chunksTo = shardsTo + load<f32>(params, 68), sparksTo = chunksTo + load<f32>(params, 72), depth = f32x4.splat(load<f32>(params, 76)), open = f32x4.splat(load<f32>(params, 80) * load<f32>(params, 4));
+  const one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5);
   for (let g = g0; g < g1; g++) {
     const at: usize = <usize>g << 4, ids = v128.load(id + at), years = v128.load(age + at), part = f32x4.div(years, v128.load(life + at));
     const left = unitClamp(f32x4.mul(f32x4.sub(one, part), f32x4.splat(2.5))), born = unitClamp(f32x4.mul(f32x4.add(years, half), half));
-    // Where all are flakes as near as the body, nothing of the kinds is worked out.
     const kind = several ? own(seed, ids, 31) : one, dust = f32x4.lt(kind, f32x4.splat(dusts)), shard = v128.andnot(f32x4.lt(kind, f32x4.splat(shardsTo)), dust), chunk = v128.and(f32x4.lt(kind, f32x4.splat(chunksTo)), f32x4.ge(kind, f32x4.splat(shardsTo))), spark = v128.and(f32x4.lt(kind, f32x4.splat(sparksTo)), f32x4.ge(kind, f32x4.splat(chunksTo))), streaked = v128.or(dust, spark), plain = f32x4.ge(kind, f32x4.splat(sparksTo));
     // Those before the subject come nearer to the camera, few of them much: larger, softer and fainter.
     const back = f32x4.lt(own(seed, ids, 20), share), d1 = several ? own(seed, ids, 32) : zero, d2 = f32x4.mul(d1, d1), near = v128.andnot(f32x4.mul(depth, f32x4.mul(d2, d2)), back);
@@ -185,27 +188,32 @@ export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, vx: us
     // What is spread along its way or lies near covers less of what is behind it.
     const fainter = f32x4.mul(f32x4.sub(one, f32x4.mul(near, f32x4.splat(0.35))), v128.bitselect(f32x4.div(drawn, f32x4.add(drawn, streak)), v128.bitselect(f32x4.splat(0.55), one, chunk), dust));
     const cover = v128.and(f32x4.mul(f32x4.mul(f32x4.mul(left, born), thin), fainter), v128.and(f32x4.ge(sized, f32x4.splat(0.08)), f32x4.lt(years, v128.load(life + at))));
-    v128.store(line, f32x4.mul(v128.load(x + at), scale));
-    v128.store(line, f32x4.mul(v128.load(y + at), scale), 16);
-    v128.store(line, c, 32);
-    v128.store(line, s, 48);
-    v128.store(line, middle, 64);
-    v128.store(line, f32x4.div(one, over), 80);
-    v128.store(line, f32x4.div(one, broad), 96);
-    v128.store(line, hard, 112);
-    v128.store(line, cover, 128);
-    v128.store(line, v128.bitselect(f32x4.neg(boxX), boxX, back), 144);
-    v128.store(line, boxY, 160);
-    v128.store(line, droop, 176);
-    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(red + at), kept), f32x4.mul(paleR, paled)), f32x4.mul(heat, emberR)), 192);
-    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(green + at), kept), f32x4.mul(paleG, paled)), f32x4.mul(heat, emberG)), 208);
-    v128.store(line, f32x4.add(f32x4.add(f32x4.mul(v128.load(blue + at), kept), f32x4.mul(paleB, paled)), f32x4.mul(heat, emberB)), 224);
-    v128.store(line, v128.and(f32x4.add(f32x4.splat(0.15), f32x4.mul(several ? own(seed, ids, 37) : zero, f32x4.splat(0.7))), shard), 240);
-    for (let k: usize = 0; k < 4; k++) {
-      const to = shapes + (<usize>g << 8) + (k << 6), from = line + (k << 2);
-      for (let q: usize = 0; q < 16; q++) store<f32>(to + (q << 2), load<f32>(from + (q << 4)));
-    }
+    const to = shapes + (<usize>g << 8);
+    turned(to, f32x4.mul(v128.load(x + at), scale), f32x4.mul(v128.load(y + at), scale), c, s);
+    turned(to + 16, middle, f32x4.div(one, over), f32x4.div(one, broad), hard);
+    turned(to + 32, cover, v128.bitselect(f32x4.neg(boxX), boxX, back), boxY, droop);
+    turned(
+      to + 48,
+      f32x4.add(f32x4.add(f32x4.mul(v128.load(red + at), kept), f32x4.mul(paleR, paled)), f32x4.mul(heat, emberR)),
+      f32x4.add(f32x4.add(f32x4.mul(v128.load(green + at), kept), f32x4.mul(paleG, paled)), f32x4.mul(heat, emberG)),
+      f32x4.add(f32x4.add(f32x4.mul(v128.load(blue + at), kept), f32x4.mul(paleB, paled)), f32x4.mul(heat, emberB)),
+      several ? v128.and(f32x4.add(f32x4.splat(0.15), f32x4.mul(own(seed, ids, 37), f32x4.splat(0.7))), shard) : zero,
+    );
   }
+}
+
+/**
+ * What flakes look like at their age: one shape each, all numbers in the picture's pixels. A shape that is not to be seen has a cover of 0; its box
+ * x is negative where it stands behind the subject. `params` is 24 floats: seed, scale, size, size variation, paleness, pale r g b, ember, ember r
+ * g b, beat (turns a frame), share behind, brightness of the scene's light; shares of dust, shards, chunks and sparks (the rest are flakes), strength of
+ * the depth, part of a frame that the shutter is open. Dust and sparks lie along their way, as long as it is while the shutter is open. Shards turn about
+ * an axis of their own, light where they face the light from the upper left, and dark elsewhere.
+ */
+export function shapeFlakes(params: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, life: usize, red: usize, green: usize, blue: usize, shapes: usize, g0: i32, g1: i32): void {
+  // Where all are flakes as near as the body, nothing of the kinds is worked out.
+  const several = load<f32>(params, 60) + load<f32>(params, 64) + load<f32>(params, 68) + load<f32>(params, 72) > 0 || load<f32>(params, 76) > 0;
+  if (several) shapeKinds(true, params, id, x, y, vx, vy, age, life, red, green, blue, shapes, g0, g1);
+  else shapeKinds(false, params, id, x, y, vx, vy, age, life, red, green, blue, shapes, g0, g1);
 }
 
 const TILE: i32 = 32;
@@ -302,6 +310,11 @@ function halfSpans(a: f32, b: v128, p: v128, q: v128, r: f32, part: f32): v128 {
   const inside = f32x4.sub(f32x4.mul(b, b), f32x4.mul(f32x4.splat(a), f32x4.sub(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)), f32x4.splat(r * r))));
   return f32x4.mul(f32x4.sqrt(inside), f32x4.splat(part));
 }
+/** The nearest whole number of one within two millions of 0, by the bits of a float whose last place is 1. */
+@inline
+function wholeNear(x: f32): i32 {
+  return reinterpret<i32>(x + 12582912) - 0x4b400000;
+}
 /** Lays four pixels of one plane. A cover of 0 leaves what is there to the bit. */
 @inline
 function lay(at: usize, colour: v128, cover: v128): void {
@@ -311,10 +324,15 @@ function lay(at: usize, colour: v128, cover: v128): void {
 
 /** Shapes whose rows are looked for together, before any of them is drawn. */
 const BATCH: i32 = 32;
+/** Square of half the width, pixels, of what a block of four about its middle to the nearest pixel holds: a little below 2 x 2. */
+const NARROW: f32 = 3.96;
+/** Blocks of four pixels that a row of a small shape takes at the most: its whole box costs less than the search for what it covers of each row. */
+const FEW: i32 = 2;
 
 /**
  * For some shapes of a tile, the first pixel and the one after the last of each row that they can cover, in the tile's own pixels: for each shape
- * its address, first row and rows, then the firsts of four rows and the lasts of four rows in turn. Rows that a shape does not touch get none. Gives where the list ends.
+ * its address, first row and rows, 0, then the firsts of four rows and the lasts of four rows in turn. A small shape has its first column and one after its last in place of the 0
+ * (16 bits each), a narrow one -1, and both nothing for their rows. Rows that a shape does not touch get none. Gives where the list ends.
  */
 @inline
 function findSpans(shapes: usize, entries: usize, begin: i32, end: i32, left: i32, top: i32, w: i32, h: i32, list: usize): usize {
@@ -325,15 +343,21 @@ function findSpans(shapes: usize, entries: usize, begin: i32, end: i32, left: i3
   store<i32>(list, touched);
   for (let e = begin; e < end; e++) {
     const s = shapes + (<usize>load<i32>(entries + (<usize>e << 2)) << 6);
-    const x: f32 = load<f32>(s) - <f32>left, y: f32 = load<f32>(s, 4) - <f32>top, ry = load<f32>(s, 40), cosine = load<f32>(s, 8), sine = load<f32>(s, 12), long = load<f32>(s, 20), broad = load<f32>(s, 24), droop = load<f32>(s, 44);
-    // Cover reaches as far as 1 + 1 / (2 hardness) half lengths; a shard lies within the ellipse about its corners. A wing is an ellipse in sheared coordinates; the other one is its mirror.
-    const far: f32 = (1 + <f32>0.5 / load<f32>(s, 28)) * (load<f32>(s, 60) > 0 ? <f32>1.4143 : 1), k = cosine * long, m: f32 = (droop * cosine - sine) * broad, am: f32 = k * k + m * m, pm: f32 = 1 / am, wings = droop > 0;
-    const lengths = v128.load32_splat(s, 16), longs = f32x4.splat(long), broads = f32x4.splat(broad), droops = f32x4.splat(droop), before = f32x4.splat(x - 0.5), after = f32x4.splat(x + 0.5);
-    const y0 = max(0, <i32>(y - ry)), y1 = min(h, <i32>ceil<f32>(y + ry));
+    const x: f32 = load<f32>(s) - <f32>left, y: f32 = load<f32>(s, 4) - <f32>top, rx = abs<f32>(load<f32>(s, 36)), ry = load<f32>(s, 40);
+    const y0 = max(0, <i32>(y - ry)), y1 = min(h, <i32>ceil<f32>(y + ry)), x0 = max(0, <i32>(x - rx)), x1 = min(w, <i32>ceil<f32>(x + rx)), few = x1 - x0 <= FEW * 4;
     store<usize>(list, s);
     store<i32>(list, y0, 4);
     store<i32>(list, y1 - y0, 8);
     list += 16;
+    const cosine = load<f32>(s, 8), sine = load<f32>(s, 12), long = load<f32>(s, 20), broad = load<f32>(s, 24), droop = load<f32>(s, 44);
+    // Cover reaches as far as 1 + 1 / (2 hardness) half lengths; a shard lies within the ellipse about its corners. A wing is an ellipse in sheared coordinates; the other one is its mirror.
+    const far: f32 = (1 + <f32>0.5 / load<f32>(s, 28)) * (load<f32>(s, 60) > 0 ? <f32>1.4143 : 1), k = cosine * long, m: f32 = (droop * cosine - sine) * broad, am: f32 = k * k + m * m, wings = droop > 0;
+    // An ellipse is nowhere wider than along the row through its middle.
+    const narrow = !wings && far * far < NARROW * am;
+    store<i32>(list - 16, narrow ? -1 : few ? x0 | (x1 << 16) : 0, 12);
+    if (narrow || few) continue;
+    const pm: f32 = 1 / am;
+    const lengths = v128.load32_splat(s, 16), longs = f32x4.splat(long), broads = f32x4.splat(broad), droops = f32x4.splat(droop), before = f32x4.splat(x - 0.5), after = f32x4.splat(x + 0.5);
     for (let rows = y0; rows < y1; rows += 4) {
       const dys = f32x4.add(f32x4.splat(<f32>rows - y), lanes), ays = f32x4.mul(dys, f32x4.splat(sine)), bys = f32x4.mul(dys, f32x4.splat(cosine));
       let p = f32x4.mul(f32x4.sub(ays, lengths), longs), q = f32x4.mul(f32x4.add(bys, f32x4.mul(droops, ays)), broads), b = f32x4.add(f32x4.mul(f32x4.splat(k), p), f32x4.mul(f32x4.splat(m), q));
@@ -354,31 +378,62 @@ function findSpans(shapes: usize, entries: usize, begin: i32, end: i32, left: i3
   return list;
 }
 
+/**
+ * Lays four pixels of a shape that begin at `at` in a tile's planes. `middles` are the columns of their middles, whole numbers and a half in the picture: a pixel's bits are the same
+ * whichever block of four it comes in.
+ */
+@inline
+function layShape(at: usize, middles: v128, x: v128, ay: v128, by: v128, along: v128, across: v128, lengths: v128, longs: v128, broads: v128, droops: v128, taper: f32, hard: v128, cover: v128, red: v128, green: v128, blue: v128): void {
+  const one = f32x4.splat(1), dx = f32x4.sub(middles, x), signed = f32x4.add(f32x4.mul(dx, along), ay), a = f32x4.abs(signed), v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dx, across), by), f32x4.mul(a, droops)), broads);
+  let d: v128;
+  if (taper > 0) {
+    // Four straight sides: broad at one end and narrow at the other.
+    const part = f32x4.mul(signed, longs), side = f32x4.add(f32x4.mul(f32x4.abs(v), f32x4.splat(1 + taper)), f32x4.mul(part, f32x4.splat(taper)));
+    d = f32x4.sub(f32x4.pmax(f32x4.abs(part), side), one);
+  } else {
+    const u = f32x4.mul(f32x4.sub(a, lengths), longs);
+    d = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))), one);
+  }
+  const c = f32x4.mul(f32x4.pmin(one, f32x4.pmax(f32x4.splat(0), f32x4.sub(f32x4.splat(0.5), f32x4.mul(d, hard)))), cover);
+  lay(at, red, c);
+  lay(at + PLANE_BYTES, green, c);
+  lay(at + 2 * PLANE_BYTES, blue, c);
+  lay(at + 3 * PLANE_BYTES, one, c);
+}
+
 /** Draws the shapes of a list of findSpans into a tile's planes. */
 @inline
 function drawSpans(list: usize, end: usize, left: i32, top: i32, planes: usize): void {
-  const one = f32x4.splat(1), half = f32x4.splat(0.5), zero = f32x4.splat(0), lanes = f32x4(0.5, 1.5, 2.5, 3.5);
+  const lanes = f32x4(0.5, 1.5, 2.5, 3.5);
   while (list < end) {
-    const s = load<usize>(list), y0 = load<i32>(list, 4), rows = load<i32>(list, 8), x = load<f32>(s), y = load<f32>(s, 4), cosine = load<f32>(s, 8), sine = load<f32>(s, 12);
-    const along = f32x4.splat(cosine), across = f32x4.splat(-sine), lengths = v128.load32_splat(s, 16), longs = v128.load32_splat(s, 20), broads = v128.load32_splat(s, 24), hard = v128.load32_splat(s, 28), cover = v128.load32_splat(s, 32), droops = v128.load32_splat(s, 44), taper = load<f32>(s, 60), red = v128.load32_splat(s, 48), green = v128.load32_splat(s, 52), blue = v128.load32_splat(s, 56);
+    const s = load<usize>(list), y0 = load<i32>(list, 4), rows = load<i32>(list, 8), few = load<i32>(list, 12), y = load<f32>(s, 4), cosine = load<f32>(s, 8), sine = load<f32>(s, 12);
+    const x = v128.load32_splat(s), along = f32x4.splat(cosine), across = f32x4.splat(-sine), lengths = v128.load32_splat(s, 16), longs = v128.load32_splat(s, 20), broads = v128.load32_splat(s, 24), hard = v128.load32_splat(s, 28), cover = v128.load32_splat(s, 32), droops = v128.load32_splat(s, 44), taper = load<f32>(s, 60), red = v128.load32_splat(s, 48), green = v128.load32_splat(s, 52), blue = v128.load32_splat(s, 56);
     let row = planes + (<usize>(y0 * PLANE_ROW) << 2);
     list += 16;
+    if (few < 0) {
+      // One block about the middle of each row holds all that the shape covers of it.
+      const long = load<f32>(s, 20), broad = load<f32>(s, 24), k = cosine * long, m: f32 = -sine * broad, slope: f32 = -(k * (sine * long) + m * (cosine * broad)) / (k * k + m * m), fromLeft: f32 = load<f32>(s) - <f32>left - 2;
+      let dy: f32 = <f32>(top + y0) + 0.5 - y;
+      for (let r = 0; r < rows; r++, row += <usize>PLANE_ROW << 2, dy++) {
+        const x0 = max(0, min(TILE, wholeNear(fromLeft + slope * dy)));
+        layShape(row + (<usize>x0 << 2), f32x4.add(f32x4.splat(<f32>(left + x0)), lanes), x, f32x4.splat(dy * sine), f32x4.splat(dy * cosine), along, across, lengths, longs, broads, droops, taper, hard, cover, red, green, blue);
+      }
+      continue;
+    }
+    if (few) {
+      const x0 = few & 0xffff, two = (few >> 16) - x0 > 4, first = f32x4.add(f32x4.splat(<f32>(left + x0)), lanes), second = f32x4.add(first, f32x4.splat(4));
+      let at = row + (<usize>x0 << 2), dy: f32 = <f32>(top + y0) + 0.5;
+      for (let r = 0; r < rows; r++, at += <usize>PLANE_ROW << 2, dy++) {
+        const ay = f32x4.splat((dy - y) * sine), by = f32x4.splat((dy - y) * cosine);
+        layShape(at, first, x, ay, by, along, across, lengths, longs, broads, droops, taper, hard, cover, red, green, blue);
+        if (two) layShape(at + 16, second, x, ay, by, along, across, lengths, longs, broads, droops, taper, hard, cover, red, green, blue);
+      }
+      continue;
+    }
     for (let r = 0; r < rows; r++) {
       const at4 = list + (<usize>(r & 3) << 2), x0 = load<i32>(at4), x1 = load<i32>(at4, 16), dy: f32 = <f32>(top + y0 + r) + 0.5 - y, ay = f32x4.splat(dy * sine), by = f32x4.splat(dy * cosine);
-      for (let px = x0; px < x1; px += 4) {
-        const at = row + (<usize>px << 2), dx = f32x4.add(f32x4.splat(<f32>(left + px) - x), lanes), a = f32x4.abs(f32x4.add(f32x4.mul(dx, along), ay)), u = f32x4.mul(f32x4.sub(a, lengths), longs), v = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(dx, across), by), f32x4.mul(a, droops)), broads);
-        let d: v128;
-        if (taper > 0) {
-          // Four straight sides: broad at one end and narrow at the other.
-          const signed = f32x4.mul(f32x4.add(f32x4.mul(dx, along), ay), longs), side = f32x4.add(f32x4.mul(f32x4.abs(v), f32x4.splat(1 + taper)), f32x4.mul(signed, f32x4.splat(taper)));
-          d = f32x4.sub(f32x4.pmax(f32x4.abs(signed), side), one);
-        } else d = f32x4.sub(f32x4.sqrt(f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))), one);
-        const c = f32x4.mul(f32x4.pmin(one, f32x4.pmax(zero, f32x4.sub(half, f32x4.mul(d, hard)))), cover);
-        lay(at, red, c);
-        lay(at + PLANE_BYTES, green, c);
-        lay(at + 2 * PLANE_BYTES, blue, c);
-        lay(at + 3 * PLANE_BYTES, one, c);
-      }
+      for (let px = x0; px < x1; px += 4)
+        layShape(row + (<usize>px << 2), f32x4.add(f32x4.splat(<f32>(left + px)), lanes), x, ay, by, along, across, lengths, longs, broads, droops, taper, hard, cover, red, green, blue);
       row += <usize>PLANE_ROW << 2;
       if ((r & 3) == 3) list += 32;
     }

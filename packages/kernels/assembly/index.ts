@@ -22,6 +22,7 @@ export { grainAbout, lackingGrain } from './grain';
 export { excessCover, settleKey, solidOf, unmixShades } from './backing';
 export { flamesOffSkin, layFlames, spreadWays } from './flames';
 export { arrivalOrder, fadingTraces, burnFront, softenFront, showGrained } from './arrival';
+export { rowSpans, softenDrawn } from './soften';
 export { moveFlakes, countFallen, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
 export { drawStamps } from './stamps';
 export { lightAlong } from './strokes';

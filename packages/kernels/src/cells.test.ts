@@ -23,10 +23,10 @@ test('addBetween adds a coarse plane, smooth between its cells, in its part alon
     [10, 22],
     [0, 10],
   ] as const)
-    kernels.addBetween(cells.at, w, h, step, 0.4, out.at, width, 3, 31, 2, a, b);
+    kernels.addBetween(cells.at, w, h, step, 0.4, out.at, width, 3, 31, 2, 2, -3, a, b);
   before.forEach((v, p) => {
     const [x, y] = [p % width, Math.floor(p / width)];
-    expect(out.data[p]).toBeCloseTo(v + (within(x, y) ? 0.4 * betweenTwin(cells.data, x, y) : 0), 5);
+    expect(out.data[p]).toBeCloseTo(v + (within(x, y) ? 0.4 * betweenTwin(cells.data, x - 2, y + 3) : 0), 5);
   });
 });
 

@@ -314,8 +314,8 @@ test.each(sizes)('arrivalOrder, fadingTraces and burnFront at %i x %i', (width, 
     order = floats(n),
     fading = floats(n),
     all = floats(n);
-  banded(height, (y0, y1) => kernels.arrivalOrder(params.at, 0.3, 0.5, 0, order.at, width, y0, y1));
-  kernels.arrivalOrder(params.at, -9, 9, 0, all.at, width, 0, height);
+  banded(height, (y0, y1) => kernels.arrivalOrder(params.at, 0.3, 0.5, 0, order.at, width, 0, width, 0, y0, y1));
+  kernels.arrivalOrder(params.at, -9, 9, 0, all.at, width, 0, width, 0, 0, height);
   banded(height, (y0, y1) => kernels.fadingTraces(params.at, 0.4, fading.at, width, y0, y1));
   const slack = (1.35 * 6) / 30,
     at = (p: number): [number, number] => [(p % width) + 0.5, Math.floor(p / width) + 0.5];
@@ -327,12 +327,24 @@ test.each(sizes)('arrivalOrder, fadingTraces and burnFront at %i x %i', (width, 
     if (plain < 0.3 - slack - 0.05) expect(order.data[p]! < 0.3).toBe(true);
     expect(fading.data[p]).toBeCloseTo(fadingTwin(plain, 0.4), 4);
   }
-  const cover = floats(n, (i) => [0, 1, 0.4][i % 3]!),
+  // A part of it is that part of all, and nothing beside it is written.
+  const [left, right, top] = [Math.min(4, width - 1) & ~3, Math.max(1, width - 3), height > 2 ? 2 : 0],
+    part = floats(n),
+    inPart = (p: number) => p % width >= left && p % width < right && Math.floor(p / width) >= top;
+  banded(height - top, (y0, y1) => kernels.arrivalOrder(params.at, -9, 9, 0, part.at, width, left, right, top, y0, y1));
+  for (let p = 0; p < n; p++) expect(part.data[p]).toBe(inPart(p) ? all.data[p] : -77);
+  // A front that goes straight fades traces by equal steps.
+  const along = floats(16, (i) => [0.8, 0.1, -3, -0.1, 0.8, 2, 0, 4, 5, 0.6, 0.8, 1 / 30][i] ?? arrival[i]!);
+  banded(height, (y0, y1) => kernels.fadingTraces(along.at, 0.4, fading.at, width, y0, y1));
+  for (let p = 0; p < n; p++) expect(fading.data[p]).toBeCloseTo(fadingTwin(orderTwin(...at(p), along.data).plain, 0.4), 4);
+  const cover = floats(n, (i) => (inPart(i) ? [0, 1, 0.4][i % 3]! : 0)),
     matte = floats(n, (i) => [1, 0.5, 0.005][(i >> 2) % 3]!),
     burn = floats(16, (i) => [0.4, 0.05, 0.1, 1.2, 1, 0.5, 0.2, 0.6, 2, 5][i] ?? 0),
     removal = floats(n),
     skin = floats(n * 4);
-  banded(height, (y0, y1) => kernels.burnFront(all.at, cover.at, matte.at, burn.at, removal.at, skin.at, width, y0, y1));
+  banded(height, (y0, y1) =>
+    kernels.burnFront(all.at, cover.at, matte.at, burn.at, removal.at, skin.at, width, left, right, top, height, y0, y1),
+  );
   for (let p = 0; p < n; p++) {
     const { gone, skin: four } = burnTwin(...at(p), all.data[p]!, cover.data[p]!, matte.data[p]!, burn.data);
     expect(removal.data[p]).toBeCloseTo(cover.data[p]! > 0.001 ? gone : 0, 4);

@@ -24,6 +24,8 @@ export interface BandKernels {
   ): void;
   blurRows(src: number, dst: number, width: number, channels: number, taps: number, reach: number): void;
   blurColumns(src: number, dst: number, floats: number, height: number, taps: number, reach: number): void;
+  rowSpans(picture: number, spans: number, width: number): void;
+  softenDrawn(src: number, dst: number, spans: number, width: number, height: number, taps: number, reach: number): void;
   halve(src: number, dst: number, width: number, height: number, channels: number): void;
   double(src: number, dst: number, w: number, h: number, channels: number, width: number, height: number): void;
   meanHalf(src: number, dst: number, width: number, height: number): void;
@@ -121,6 +123,8 @@ export interface BandKernels {
       left: number,
       right: number,
       top: number,
+      originX: number,
+      originY: number,
     ]
   ): void;
   /** Bands are rows from `top`. */
@@ -273,9 +277,36 @@ export interface BandKernels {
       stride: number,
     ]
   ): void;
-  arrivalOrder(params: number, low: number, high: number, cover: number, out: number, width: number): void;
+  /** Bands of rows from `top`. */
+  arrivalOrder(
+    ...given: [
+      params: number,
+      low: number,
+      high: number,
+      cover: number,
+      out: number,
+      width: number,
+      left: number,
+      right: number,
+      top: number,
+    ]
+  ): void;
   fadingTraces(params: number, progress: number, out: number, width: number): void;
-  burnFront(order: number, cover: number, matte: number, params: number, removal: number, skin: number, width: number): void;
+  burnFront(
+    ...given: [
+      order: number,
+      cover: number,
+      matte: number,
+      params: number,
+      removal: number,
+      skin: number,
+      width: number,
+      left: number,
+      right: number,
+      top: number,
+      bottom: number,
+    ]
+  ): void;
   /** Bands of rows of the box. */
   flamesOffSkin(body: number, dx: number, dy: number, params: number, out: number, width: number, height: number): void;
   softenFront(
@@ -434,6 +465,8 @@ export const bandKernels = [
   'blendEncoded',
   'blurRows',
   'blurColumns',
+  'rowSpans',
+  'softenDrawn',
   'halve',
   'double',
   'meanHalf',

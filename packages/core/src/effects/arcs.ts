@@ -89,6 +89,7 @@ export const arcs = effect({
   summary: 'Cellular sparks that crawl over the subject in a soft window.',
   recipes,
   lanes: ['on', 'front', 'behind', 'foreground', 'whole'],
+  sharp: true,
   light: true,
   throws: (v) => v,
   facts: ['frame', 'framesPerSecond', 'subjectPixels'],

@@ -63,6 +63,7 @@ export const beam = effect({
   recipes,
   shown: { frame: 1074, on: 'lantern', values: { to: 'a place', place: [-330, -20] } },
   lanes: ['foreground', 'front', 'behind', 'background', 'whole'],
+  sharp: true,
   light: true,
   throws: (v) => v,
   facts: ['frame', 'frameInRow', 'around', 'lines'],

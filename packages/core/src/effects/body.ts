@@ -5,7 +5,7 @@ import { withAddresses } from '../image/kernelCall';
 import { clampedLine, emptyPlane } from '../image/planeMath';
 import { growMatte } from '../matte/grow';
 import type { Canvas } from './describe';
-import { partOf } from '../image/resize';
+import { partOf, type Region } from '../image/resize';
 import { planeWith, regionAround, type Box } from './region';
 
 /** How far past the matte's soft edge a removal reaches, so that no outline is left; whole-shot pixels. */
@@ -38,14 +38,25 @@ export function boxOf(plane: Plane, margin: number, pictures: Pictures): Box | n
   );
 }
 
+/** How far that cover reaches at the most: what it grows by, its blur, and the filters of the half size; whole-shot pixels. */
+const SPREAD = BEYOND + 11;
+const NOTHING: Region = { x: 0, y: 0, width: 0, height: 0 };
+/** The part of a picture that holds a box with a margin, beginning at multiples of `step`. */
+export function about([x0, y0, x1, y1]: Box, margin: number, step: number, width: number, height: number): Region {
+  const down = (v: number) => Math.max(0, Math.floor((v - margin) / step) * step),
+    up = (v: number, most: number) => Math.min(most, Math.ceil((v + margin) / step) * step),
+    [x, y] = [down(x0), down(y0)];
+  return { x, y, width: up(x1, width) - x, height: up(y1, height) - y };
+}
+
 /**
  * The matte grown and softened past its edge: where the clean plate may show. It is soft, so half the size is enough to make it, and only the part of
- * the picture around the matte is worked on.
+ * the picture around the matte is worked on. Outside of `within` (which begins at a multiple of 4) the cover is 0; `body` is the part that the matte itself fills.
  */
-export function reachBeyond(matte: Plane, scale: number, { pictures }: Canvas): Plane {
+export function reachBeyond(matte: Plane, scale: number, { pictures }: Canvas): { cover: Plane; within: Region; body: Region } {
   const { width, height } = matte,
     box = extentOf(matte, 0, 1, pictures);
-  if (!box) return emptyPlane(width, height, pictures);
+  if (!box) return { cover: emptyPlane(width, height, pictures), within: NOTHING, body: NOTHING };
   const region = regionAround(box, BEYOND * scale, width, height),
     own = partOf(matte, region, pictures),
     full = clampedLine(own, 4, 0, pictures, own),
@@ -54,9 +65,9 @@ export function reachBeyond(matte: Plane, scale: number, { pictures }: Canvas): 
   growMatte(half, (BEYOND * scale) / 2, pictures);
   const soft = blur(half, 0.8 * scale, pictures),
     grown = twiceSize(soft, region.width, region.height, pictures),
-    out = planeWith(grown, region, width, height, pictures);
+    cover = planeWith(grown, region, width, height, pictures);
   for (const working of [half, soft, grown]) pictures.give(working);
-  return out;
+  return { cover, within: about(box, Math.ceil(SPREAD * scale) + 4, 4, width, height), body: about(box, 0, 1, width, height) };
 }
 
 /**

@@ -201,6 +201,7 @@ export const bolt = effect({
   recipes,
   shown: { frame: 1067, on: 'lantern', values: { to: 'a place', place: [-150, 280] } },
   lanes: ['front', 'foreground', 'behind', 'background', 'whole'],
+  sharp: true,
   light: true,
   throws: (v) => v,
   facts: ['frameInRow'],

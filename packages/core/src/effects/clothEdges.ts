@@ -2,7 +2,7 @@ import { blur } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
 import type { Pictures } from '../image/arena';
 import type { Picture, Plane } from '../image/picture';
-import { boxOf } from './body';
+import type { Region } from '../image/resize';
 
 /** Sigmas of what counts as detail of a body and of what is around it, in cells of a quarter of the size. */
 const FINE = 1.2,
@@ -35,12 +35,28 @@ export function clothEdges(plate: Picture, matte: Plane, pictures: Pictures): Pl
   return out;
 }
 
-/** Moves the order of each pixel about a body by `amount` times what is there of `edges` (quarter size), in place: dark folds go first. */
-export function alongEdges(order: Plane, cover: Plane, edges: Plane, amount: number, scale: number, pictures: Pictures): void {
-  const box = boxOf(cover, 0, pictures);
-  if (!box) return;
-  const [x0, y0, x1, y1] = box;
+/**
+ * Moves the order of each pixel `within` a part of it by `amount` times what is there of `edges` (quarter size), in place: dark folds go first.
+ * @param of the part of the picture that the edges are of; beyond it there are none.
+ */
+export function alongEdges(
+  order: Plane,
+  within: Region,
+  edges: Plane,
+  of: Region,
+  amount: number,
+  scale: number,
+  pictures: Pictures,
+): void {
+  const [left, right] = [Math.max(of.x, within.x), Math.min(of.x + of.width, within.x + within.width)],
+    [top, bottom] = [Math.max(of.y, within.y), Math.min(of.y + of.height, within.y + within.height)];
+  if (right <= left || bottom <= top) return;
   withAddresses(pictures, [edges, order], (from, to) =>
-    pictures.run('addBetween', y1 - y0, from!, edges.width, edges.height, 1 / (4 * scale), amount, to!, order.width, x0, x1, y0),
+    pictures.run(
+      'addBetween',
+      bottom - top,
+      ...([from!, edges.width, edges.height, 1 / (4 * scale), amount, to!, order.width] as const),
+      ...([left, right, top, of.x, of.y] as const),
+    ),
   );
 }

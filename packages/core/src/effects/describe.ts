@@ -225,6 +225,10 @@ export interface Effect<
   throws?(v: Values<P>): Throws;
   /** What it knows of its surroundings; `render` and `step` get nothing else of them. */
   facts?: readonly F[];
+  /** It draws with edges as sharp as its pixels, which are softened as the plate is where the shot wants that. */
+  sharp?: boolean;
+  /** It gives what was drawn the grain of the plate, in place of the shot. */
+  grains?: boolean;
   /** Some of it flies behind the subject: it gives `behind` too. */
   flies?: boolean;
   /** Optional inputs that it does without with these values: nobody makes them, and nobody needs to look after them. */

@@ -86,6 +86,7 @@ export const dissolve = effect({
   recipes,
   shown: { frame: 1086 },
   lanes: ['on'],
+  sharp: true,
   removes: true,
   throws: (v) => ({ ...v, surround: 0 }),
   facts: ['frame', 'framesPerSecond', 'subjectPixels', 'subjectMetres', 'traces', 'strokes'],
@@ -166,18 +167,40 @@ export const dissolve = effect({
       { reach } = arrival,
       edge = 1.1 / scale / reach,
       rim = Math.max(0.5 / scale, v.rim / scale) / reach;
-    const cover = reachBeyond(matte, scale, draw),
+    const { cover, within, body: standing } = reachBeyond(matte, scale, draw),
       zone = v.gives === 'burns' ? 0 : v.givesWidth / scale / reach,
       follows = (v.follow * arrival.ragged) / reach,
       span = [p - edge - zone / 2 - follows, p + Math.max(8 * rim + edge, zone) + follows] as const,
-      order = arrivalOrder(arrival, body, scale, span, width, height, pictures, cover, { matte, scale, pattern }),
+      order = arrivalOrder(
+        arrival,
+        body,
+        scale,
+        span,
+        width,
+        height,
+        pictures,
+        cover,
+        { matte, scale, pattern },
+        zone > 0 ? undefined : within,
+      ),
       removal = pictures.takePlane(width, height),
       skin = pictures.takePicture(width, height),
       params = pictures.takePlane(16, 1);
-    if (plate && follows > 0 && v.progress > 0) eatAlongFolds(order, cover, matte, plate, follows, draw);
+    if (plate && follows > 0 && v.progress > 0) eatAlongFolds(order, within, standing, matte, plate, follows, draw);
     params.data.set([p, edge, rim, v.rimStrength, ...v.rimColour, v.char, 1 / scale, v.seed]);
     withAddresses(pictures, [order, cover, matte, params, removal, skin], (o, c, m, given, gone, to) =>
-      pictures.run('burnFront', height, o!, c!, m!, given!, gone!, to!, width),
+      pictures.run(
+        'burnFront',
+        height,
+        o!,
+        c!,
+        m!,
+        given!,
+        gone!,
+        to!,
+        width,
+        ...([within.x, within.x + within.width, within.y, within.y + within.height] as const),
+      ),
     );
     if (plate && zone > 0 && v.progress > 0) giveWay(v, { order, matte, plate, removal, skin, reached: p, zone, edge }, draw);
     for (const working of [params, order, cover]) pictures.give(working);

@@ -2,26 +2,43 @@ import { halfSize, meanHalf, quarterPlane, quarterSize } from '../image/blur';
 import { cos, radians, sin } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
+import { partOf, type Region } from '../image/resize';
 import type { Values } from '../params/describe';
+import { about } from './body';
 import { alongEdges, clothEdges } from './clothEdges';
 import type { Canvas } from './describe';
 import type { dissolveParams } from './dissolveParams';
 
 type V = Values<typeof dissolveParams>;
 
-/** Moves the order by the folds and edges of the picture on the body, as births do. */
-export function eatAlongFolds(order: Plane, cover: Plane, matte: Plane, plate: Picture, amount: number, { pictures, scale }: Canvas): void {
-  // Down to the size that births are worked out at.
-  const [small, body] =
-    scale >= 1
-      ? [quarterSize(plate, pictures), quarterPlane(matte, pictures)]
-      : scale > 0.25
-        ? [meanHalf(plate, pictures), halfSize(matte, pictures)]
-        : [plate, matte];
-  const edges = clothEdges(small, body, pictures);
-  alongEdges(order, cover, edges, amount, scale, pictures);
-  if (small !== plate) for (const working of [small, body]) pictures.give(working);
-  pictures.give(edges);
+/**
+ * Moves the order by the folds and edges of the picture on the body, as births do.
+ * @param within where the order is wanted, and @param standing where the matte has anything.
+ */
+export function eatAlongFolds(
+  order: Plane,
+  within: Region,
+  standing: Region,
+  matte: Plane,
+  plate: Picture,
+  amount: number,
+  { pictures, width, height, scale }: Canvas,
+): void {
+  if (!standing.width) return;
+  // Only about the body, whose surroundings have no say; what is smaller begins on whole cells.
+  const part = about([standing.x, standing.y, standing.x + standing.width, standing.y + standing.height], 32 * scale, 32, width, height),
+    [own, ownMatte] = [partOf(plate, part, pictures), partOf(matte, part, pictures)],
+    // Down to the size that births are worked out at.
+    [small, body] =
+      scale >= 1
+        ? [quarterSize(own, pictures), quarterPlane(ownMatte, pictures)]
+        : scale > 0.25
+          ? [meanHalf(own, pictures), halfSize(ownMatte, pictures)]
+          : [own, ownMatte],
+    edges = clothEdges(small, body, pictures);
+  alongEdges(order, within, edges, part, amount, scale, pictures);
+  if (small !== own) for (const working of [small, body]) pictures.give(working);
+  for (const working of [own, ownMatte, edges]) pictures.give(working);
 }
 
 /** Places around a pixel that a body looks like the mean of: all around it, or along the wind. */

@@ -158,6 +158,7 @@ export const emitter = effect({
   recipes,
   shown: { frame: 1092, on: 'lantern' },
   lanes: ['front', 'on', 'behind', 'foreground', 'background', 'whole'],
+  sharp: true,
   facts: ['frame', 'framesPerSecond', 'frameInRow', 'subjectPixels', 'subjectMetres'],
   flies: true,
   origin: 'middle',

@@ -1,7 +1,8 @@
 import { drawOn, give } from '../../test/effects';
 import { Arena, hash, type Picture } from '../image';
 import { effects } from './index';
-import { grain, grainDeviation } from './grain';
+import { grain } from './grain';
+import { grainDeviation } from './grainOn';
 
 const arena = new Arena(96 * 2 ** 20);
 afterEach(() => arena.reset());

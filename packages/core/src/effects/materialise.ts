@@ -150,6 +150,7 @@ export const materialise = effect({
   recipes,
   shown: { frame: 1078 },
   lanes: ['on'],
+  sharp: true,
   removes: true,
   throws: (v) => ({ ...v, surround: 0 }),
   facts: ['traces', 'strokes'],
@@ -179,9 +180,12 @@ export const materialise = effect({
       reached = begun(v, scale),
       by = { matte, scale, pattern },
       removal = emptyPlane(width, height, pictures),
-      cover = reachBeyond(matte, scale, draw),
+      { cover } = reachBeyond(matte, scale, draw),
+      box = boxOf(cover, Math.ceil(v.blurred * 1.5) + 2, pictures) ?? [0, 0, 0, 0],
+      within = { x: box[0] & ~3, y: box[1], width: box[2] - (box[0] & ~3), height: box[3] - box[1] },
       // Beyond both ends of the zone only the side counts.
-      order = arrivalOrder(arrival, standing, scale, [reached - v.zone - 0.05, reached + 0.05], width, height, pictures, cover, by),
+      span = [reached - v.zone - 0.05, reached + 0.05] as const,
+      order = arrivalOrder(arrival, standing, scale, span, width, height, pictures, cover, by, within),
       blurred = v.blurred > 0 ? blurredBody(plate, matte, v.blurred / 2, draw) : null,
       motes =
         v.motes > 0 && v.moteStrength > 0
@@ -189,7 +193,6 @@ export const materialise = effect({
           : null,
       // The body comes among the motes that are before it.
       coming = motes?.front ?? emptyRegion(draw, pictures),
-      box = boxOf(cover, Math.ceil(v.blurred * 1.5) + 2, pictures) ?? [0, 0, 0, 0],
       glows = regionAround(box, 9 * scale, width, height),
       light = emptyRegion(glows, pictures);
     const params = pictures.takePlane(36, 1),

@@ -90,6 +90,7 @@ export const ring = effect({
   recipes,
   shown: { values: { place: [10, 330], radius: 190 } },
   lanes: ['behind', 'front', 'on', 'background', 'foreground', 'whole'],
+  sharp: true,
   light: true,
   throws: (v) => v,
   facts: ['frame', 'framesPerSecond'],

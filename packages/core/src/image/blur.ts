@@ -85,6 +85,25 @@ export function blur<R extends Picture | Plane>(source: R, sigma: number, pictur
   return out;
 }
 
+/** Above this sigma a picture that is mostly empty is blurred as any other. */
+const DRAWN = 2;
+/** The same blur of a picture of which most is empty, as what effects draw is: only where something is. */
+export function soften(source: Picture, sigma: number, pictures: Pictures): Picture {
+  if (sigma > DRAWN || !(sigma > 0.05)) return blur(source, sigma, pictures);
+  const { width, height } = source,
+    weights = gaussian(sigma),
+    taps = pictures.takePlane(weights.length, 1),
+    spans = pictures.takePlane(2 * height, 1),
+    out = pictures.takePicture(width, height);
+  taps.data.set(weights);
+  withAddresses(pictures, [source, spans, taps, out], (from, within, weightsAt, to) => {
+    pictures.run('rowSpans', height, from!, within!, width);
+    pictures.run('softenDrawn', height, from!, to!, within!, width, height, weightsAt!, weights.length - 1);
+  });
+  for (const working of [taps, spans]) pictures.give(working);
+  return out;
+}
+
 /** A quarter of the size, each pixel the mean of four by four. */
 export function quarterSize(source: Picture, pictures: Pictures): Picture {
   const { width, height } = source,

@@ -2,6 +2,7 @@ import { clamp, cos, hypot, radians, sin } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
+import type { Region } from '../image/resize';
 import { inverseSlopes, type Frame } from '../motion/frame';
 import { cellAt, distanceAlong } from './alongBody';
 import { orderByStrokes, type OrderStroke } from './strokeOrder';
@@ -65,7 +66,7 @@ export function arrivalParams(arrival: Arrival, body: Frame, scale: number): num
 /**
  * The order, about 0..1, in which points of a body are reached: along a direction, or outwards from a point; eaten at by noise that is
  * fixed to the body. 0 is reached first. Between `low` and `high` it is exact; beyond, it is without noise, on the same side of both; as it is where a
- * `cover` is empty.
+ * `cover` is empty. Outside of `within` it says nothing.
  * @param spreading what a front needs that runs along the body, by strokes or by a matte; without it that one spreads outwards.
  */
 export function arrivalOrder(
@@ -78,6 +79,7 @@ export function arrivalOrder(
   pictures: Pictures,
   cover: Plane | null = null,
   spreading: Spreading | null = null,
+  within: Region = { x: 0, y: 0, width, height },
 ): Plane {
   const order = spreading && orderAt(arrival, body, spreading),
     params = pictures.takePlane(16, 1),
@@ -86,9 +88,9 @@ export function arrivalOrder(
     [from, to] = order ? EVERYWHERE : [low, high];
   params.data.set(arrivalParams(arrival, body, scale));
   withAddresses(pictures, [params, out, ...(cover ? [cover] : [])], (given, at, where = 0) =>
-    pictures.run('arrivalOrder', height, given!, from, to, where, at!, width),
+    pictures.run('arrivalOrder', within.height, given!, from, to, where, at!, width, within.x, within.x + within.width, within.y),
   );
-  if (order) putOrder(order, arrival, body, scale, out);
+  if (order) putOrder(order, arrival, body, scale, out, within);
   pictures.give(params);
   return out;
 }
@@ -124,8 +126,8 @@ function orderAt(arrival: Arrival, body: Frame, { matte, scale, pattern }: Sprea
 }
 
 /** Puts an order in the place of that outwards from a point, and leaves the noise, in place. */
-function putOrder(at: (x: number, y: number) => number, arrival: Arrival, body: Frame, scale: number, order: Plane): void {
-  const { width, height, data } = order,
+function putOrder(at: (x: number, y: number) => number, arrival: Arrival, body: Frame, scale: number, order: Plane, within: Region): void {
+  const { width, data } = order,
     [a, b, c, d, e, f, , fromX, fromY] = arrivalParams(arrival, body, scale) as [
       number,
       number,
@@ -138,8 +140,8 @@ function putOrder(at: (x: number, y: number) => number, arrival: Arrival, body: 
       number,
     ],
     reach = Math.max(1, arrival.reach);
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p++) {
+  for (let y = within.y; y < within.y + within.height; y++)
+    for (let x = within.x, p = y * width + x; x < within.x + within.width; x++, p++) {
       const [px, py] = [x + 0.5, y + 0.5],
         straight = hypot(a * px + b * py + c - fromX, d * px + e * py + f - fromY);
       data[p]! += at(px / scale, py / scale) - straight / reach;

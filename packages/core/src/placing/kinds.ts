@@ -77,6 +77,24 @@ export const groundParams = {
   }),
 } as const;
 
+/** How what effects draw is made to look filmed with the plate. */
+export const matchParams = {
+  grain: param.share({
+    default: 100,
+    title: 'Grain',
+    range: [0, 400],
+    help: 'Grain of the plate on what effects draw without it, % of what the plate has. An effect Grain of the shot takes its place.',
+    curve: false,
+  }),
+  edges: param.choice({
+    default: 'as soft as the plate',
+    of: ['as soft as the plate', 'as they are drawn'],
+    title: 'Edges',
+    help: 'Particles and light get edges as soft as the sharpest of the plate, or keep their own.',
+  }),
+} as const;
+export const matchKind = { title: 'Effects on the plate', params: matchParams };
+
 export const groundKind = { title: 'Base', params: groundParams };
 
 /** How a take of the base comes in. */

@@ -4,6 +4,7 @@ import { twiceSize } from '../image/blur';
 import type { Picture } from '../image/picture';
 import { rowValues, type DrawnRow } from '../shot/drawn';
 import type { Step } from './evaluate';
+import { softened } from './filmed';
 import { stateStep } from './history';
 import { keyOf } from './key';
 import { sizeOf } from './factor';
@@ -12,7 +13,7 @@ import { keysOf, readOf, wire } from './wiring';
 
 /** The pictures that one row gives at the frame, treated. */
 export const layersStep = (scene: Scene, row: DrawnRow, below: Step<Picture>): Step<Layers> =>
-  treated(scene, row, row.treatments, plainLayersStep(scene, row, below));
+  treated(scene, row, row.treatments, softened(scene, row, plainLayersStep(scene, row, below)));
 /** Pictures changed by treatments, one after the other; `row` says where they stand. */
 export const treated = (scene: Scene, row: DrawnRow, treatments: DrawnRow['treatments'], layers: Step<Layers>): Step<Layers> =>
   treatments.reduce((now, t) => treatedStep(scene, row, t, now), layers);

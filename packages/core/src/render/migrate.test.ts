@@ -102,6 +102,10 @@ test('version 9: no detached subject was blurred by its moves, and groups were l
   expect(shot.groups.g1).toMatchObject({ asOne: false, blend: 'normal' });
 });
 
+test('version 10: what effects drew stayed as it was drawn', () => {
+  expect(readShot(read('v10-full.json').document).base.match).toEqual({ grain: 0, edges: 'as they are drawn' });
+});
+
 describe('an effect with a new version', () => {
   const ember = effects.ember!,
     before = { version: ember.version, upgrade: ember.upgrade };

@@ -10,7 +10,12 @@ export type Pass = 'all' | 'base' | 'effects' | `lane:${Lane}` | `row:${string}`
 /** The shot without what stands on its own: takes and background of the base. */
 const withoutBase = (shot: Shot): Shot => ({
   ...shot,
-  base: { takes: [], ground: { clip: null, values: { ...shot.base.ground.values, ground: 'nothing' } } },
+  // Grain belongs to the picture that they are laid on.
+  base: {
+    takes: [],
+    ground: { clip: null, values: { ...shot.base.ground.values, ground: 'nothing' } },
+    match: { ...shot.base.match, grain: 0 },
+  },
 });
 const withRows = (shot: Shot, keep: (row: Shot['rows'][string]) => boolean): Shot => ({
   ...shot,

@@ -13,6 +13,7 @@ import { combine } from './combine';
 import { coverStep, detachedStep, emptiedWhere, keptStep } from './detached';
 import type { Step } from './evaluate';
 import { layersStep, treated } from './effectSteps';
+import { grained } from './filmed';
 import { matteInBase, matteStep } from './matteSteps';
 import { keyOf } from './key';
 import { sizeOf, type Factor } from './factor';
@@ -346,6 +347,18 @@ export function planFrame(input: PlanInput): Step<Picture> {
           ([p, own, m]: [Picture, Picture, Plane], arena: Arena, owned) => mixByMask(p, own, m, arena, owned(0) ? p : undefined),
         ) as Step<Picture>;
     }
-  for (const lane of ['foreground', 'whole'] as const) for (const unit of liveIn(lane, null)) picture = lay(unit)(picture);
+  for (const unit of liveIn('foreground', null)) picture = lay(unit)(picture);
+  // What changes the whole picture does so as a lens or a lab would: with the grain of what was drawn before it.
+  const ownGrain = drawn.rows.some((row) => row.effect?.grains && active(row)),
+    changes = (row: DrawnRow) => Object.values(row.effect!.inputs).some((input) => input.kind === 'below');
+  let bare = !ownGrain;
+  for (const unit of liveIn('whole', null)) {
+    if (bare && unit.some(changes)) {
+      picture = grained(scene, picture, plate);
+      bare = false;
+    }
+    picture = lay(unit)(picture);
+  }
+  if (bare && !stopped) picture = grained(scene, picture, plate);
   return picture;
 }

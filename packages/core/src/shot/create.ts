@@ -6,7 +6,7 @@ import { newRefinement } from '../matte/refinements';
 import { matteSources, type SourceKind, type StoredSource } from '../matte/sources';
 import { namesNothing, trackKinds, type KindOfTrack } from '../motion/kinds';
 import type { Params, StoredValue } from '../params';
-import { clipParams, groundParams, subjectParams, transitionParams } from '../placing';
+import { clipParams, groundParams, matchParams, subjectParams, transitionParams } from '../placing';
 import type { FrameRate } from '../time/rate';
 import { usualHeight } from './drawn';
 import { DOCUMENT_VERSION } from './migrate';
@@ -47,7 +47,11 @@ export function newShot(o: {
     rate: o.rate,
     first,
     last: first + o.frames - 1,
-    base: { takes: [], ground: { clip: null, values: defaultsOf(groundParams) as Base['ground']['values'] } },
+    base: {
+      takes: [],
+      ground: { clip: null, values: defaultsOf(groundParams) as Base['ground']['values'] },
+      match: defaultsOf(matchParams) as Base['match'],
+    },
     clips: {},
     cues: {},
     tracks: {},

@@ -111,6 +111,12 @@ export const changeGround = (change: { clip?: string | null; values?: Base['grou
     Object.assign(s.base.ground.values, change.values);
   });
 
+/** How what effects draw is made to look filmed with the plate. */
+export const changeMatch = (values: Base['match']): Edit =>
+  edit('Change effects on the plate', (s) => {
+    Object.assign(s.base.match, values);
+  });
+
 /** What has values and curves over time beside the rows: a clip in the shot, a detached subject, or an outline of a matte. */
 export type PlacedThing = { kind: 'clip' | 'subject'; id: string } | { kind: 'outline'; matte: string; id: string };
 const placedOf = (s: Draft<Shot>, of: PlacedThing): Draft<PlacedEntry> =>

@@ -4,7 +4,7 @@ import { effectOf } from '../effects';
  * Documents of earlier versions, brought to the form of this one, step by step. Nothing here knows the types of today: each step is about two versions
  * of the past. What each version looked like, and the picture that it gives, is kept in `core/test/documents`.
  */
-export const DOCUMENT_VERSION = 10;
+export const DOCUMENT_VERSION = 11;
 
 type Json = Record<string, unknown>;
 const isObject = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value);
@@ -258,6 +258,14 @@ const toMoving = (old: Json): Json => ({
   groups: mapped(old.groups, (g) => ({ asOne: false, blend: 'normal', ...g })),
 });
 
+/** 10 to 11: what effects draw can be made to look filmed; before, it stayed as it was drawn. */
+const DRAWN_AS_BEFORE = { grain: 0, edges: 'as they are drawn' };
+const toMatched = (old: Json): Json => ({
+  ...old,
+  version: 11,
+  base: isObject(old.base) ? { match: DRAWN_AS_BEFORE, ...old.base } : old.base,
+});
+
 const steps: Record<number, (old: Json) => Json> = {
   1: toKinds,
   2: toPlaced,
@@ -268,6 +276,7 @@ const steps: Record<number, (old: Json) => Json> = {
   7: toKeyed,
   8: toRows,
   9: toMoving,
+  10: toMatched,
 };
 
 interface Made {

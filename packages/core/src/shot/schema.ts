@@ -10,7 +10,7 @@ import { correctionSchema } from '../motion/samples';
 import { drawnBy, lanes, type Lane } from '../effects';
 import { valueProblems, valuesShape } from '../params';
 import { cameras } from '../plate/drift';
-import { clipPlacing, groundKind, subjectPlacing, transitionKind } from '../placing';
+import { clipPlacing, groundKind, matchKind, subjectPlacing, transitionKind } from '../placing';
 import { sentenceOf, wordsOf } from '../words';
 import { curvesSchema, finite, frame, id, name, pair, placedSchema, size, valuesSchema } from './fields';
 import { mattesWithin } from './madeOf';
@@ -186,6 +186,8 @@ export const takeSchema = z.object({
 export const baseSchema = z.object({
   takes: z.array(takeSchema).max(200),
   ground: z.object({ clip: id.nullable(), values: valuesSchema }),
+  /** How what effects draw is made to look filmed: values of `matchParams`. */
+  match: valuesSchema,
 });
 const outlineKind = { title: 'Outline', params: outlineParams };
 export const occluderSchema = z.object({ id, name, matte: id });
@@ -320,6 +322,7 @@ function crossCheck(
   };
   placed('clips', clipPlacing);
   placed('subjects', subjectPlacing);
+  for (const { path, message } of valueProblems(matchKind, shot.base.match, {})) need(false, ['base', 'match', ...path], message);
   for (const { path, message } of valueProblems(groundKind, shot.base.ground.values, {})) need(false, ['base', 'ground', ...path], message);
   for (const matte of Object.values(shot.mattes)) {
     need(

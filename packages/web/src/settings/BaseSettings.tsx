@@ -1,9 +1,10 @@
 import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
-import { groundParams, transitionParams } from '@wraithos/core/placing';
+import { groundParams, matchKind, matchParams, transitionParams } from '@wraithos/core/placing';
 import { effectOf } from '@wraithos/core/effects';
 import {
   addTake,
   changeGround,
+  changeMatch,
   changeTake,
   freshId,
   leadingRow,
@@ -28,7 +29,7 @@ export function BaseSettings() {
     { edit, frame } = useParts('edit', 'frame'),
     clips = ownClips(shot),
     words = Object.fromEntries([['', 'none'], ...clips.map((c) => [c.id, c.name])]),
-    { takes, ground } = shot.base;
+    { takes, ground, match } = shot.base;
   return (
     <>
       <h2>Base</h2>
@@ -68,6 +69,12 @@ export function BaseSettings() {
           onChange={(clip) => edit(changeGround({ clip: clip || null }))}
         />
       )}
+      <h3>{matchKind.title}</h3>
+      <ParamFields
+        params={matchParams}
+        title=""
+        target={plainTarget(matchParams, match, (name, value) => changeMatch({ [name]: value as never }))}
+      />
     </>
   );
 }
