@@ -15,7 +15,7 @@ export { clear, leave, unite, product, largerOf, clampedLine, between, alphaOf, 
 export { decodeCodes, decodeMixed, decodeReduced, encodeBytes, encodeShorts } from './transfer';
 export { decodeFloats, decodeMultiplied, throughTable, throughLines, throughCube } from './colour';
 export { gradeMatrix, gradeCurves } from './grade';
-export { warpByField, warpByHomography, averageMoved, spreadWobble } from './warp';
+export { warpByField, warpByHomography, averageMoved, fieldOfMap, spreadWobble } from './warp';
 export { lightDisc, spreadRipple, lightThings } from './light';
 export { addNoise } from './noise';
 export { grainAbout, lackingGrain } from './grain';

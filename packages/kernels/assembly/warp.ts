@@ -64,9 +64,41 @@ function oneCubic(src: usize, width: i32, height: i32, x: f32, y: f32, o: usize)
   }
   v128.store(o, sum);
 }
+/** Weights of four neighbours for four parts, as weightAt gives them: sixteen numbers, those of the first neighbour first. */
+@inline
+function storeWeights(at: usize, t: v128): void {
+  const half = f32x4.splat(0.5), one = f32x4.splat(1), two = f32x4.splat(2), three = f32x4.splat(3), squared = f32x4.mul(t, t), halved = f32x4.mul(half, t);
+  v128.store(at, f32x4.mul(halved, f32x4.sub(f32x4.mul(t, f32x4.sub(two, t)), one)));
+  v128.store(at, f32x4.mul(half, f32x4.add(f32x4.mul(squared, f32x4.sub(f32x4.mul(three, t), f32x4.splat(5))), two)), 16);
+  v128.store(at, f32x4.mul(halved, f32x4.add(f32x4.mul(t, f32x4.sub(f32x4.splat(4), f32x4.mul(three, t))), one)), 32);
+  v128.store(at, f32x4.mul(f32x4.mul(halved, t), f32x4.sub(t, one)), 48);
+}
+/** One row of four neighbours by their weights. */
+@inline
+function cubicRow(p: usize, a: v128, b: v128, c: v128, d: v128): v128 {
+  return f32x4.add(f32x4.add(f32x4.add(f32x4.mul(v128.load(p), a), f32x4.mul(v128.load(p, 16), b)), f32x4.mul(v128.load(p, 32), c)), f32x4.mul(v128.load(p, 48), d));
+}
+/** Four neighbouring pixels of the result, read at four places through a cubic of sixteen neighbours; edges hold. */
 @inline
 function fourCubic(src: usize, width: i32, height: i32, sx: v128, sy: v128, o: usize, some: i32): void {
-  const at = scratchAt();
+  const at = scratchAt(), xf = f32x4.floor(sx), yf = f32x4.floor(sy), one = f32x4.splat(1);
+  const inside = v128.and(v128.and(f32x4.ge(xf, one), f32x4.le(xf, f32x4.splat(<f32>(width - 3)))), v128.and(f32x4.ge(yf, one), f32x4.le(yf, f32x4.splat(<f32>(height - 3)))));
+  // Nearly always all neighbours of all four are in the picture.
+  if (some >= 4 && i32x4.all_true(inside)) {
+    const rowBytes: usize = <usize>width << 4, firsts = i32x4.add(i32x4.mul(i32x4.sub(i32x4.trunc_sat_f32x4_s(yf), i32x4.splat(1)), i32x4.splat(width)), i32x4.sub(i32x4.trunc_sat_f32x4_s(xf), i32x4.splat(1)));
+    v128.store(at, firsts);
+    storeWeights(at + 16, f32x4.sub(sx, xf));
+    storeWeights(at + 80, f32x4.sub(sy, yf));
+    for (let k: usize = 0; k < 16; k += 4) {
+      const w = at + k, p = src + (<usize>load<u32>(w) << 4), a = v128.load32_splat(w, 16), b = v128.load32_splat(w, 32), c = v128.load32_splat(w, 48), d = v128.load32_splat(w, 64);
+      let sum = f32x4.mul(cubicRow(p, a, b, c, d), v128.load32_splat(w, 80));
+      sum = f32x4.add(sum, f32x4.mul(cubicRow(p + rowBytes, a, b, c, d), v128.load32_splat(w, 96)));
+      sum = f32x4.add(sum, f32x4.mul(cubicRow(p + 2 * rowBytes, a, b, c, d), v128.load32_splat(w, 112)));
+      sum = f32x4.add(sum, f32x4.mul(cubicRow(p + 3 * rowBytes, a, b, c, d), v128.load32_splat(w, 128)));
+      v128.store(o + (k << 2), sum);
+    }
+    return;
+  }
   v128.store(at, sx);
   v128.store(at, sy, 16);
   for (let k = 0; k < some; k++) oneCubic(src, width, height, load<f32>(at + (<usize>k << 2)), load<f32>(at + (<usize>k << 2), 16), o + (<usize>k << 4));
@@ -113,7 +145,7 @@ function edgeCover(t: v128, size: v128, part: v128): v128 {
  * are ramps of that many of its pixels, half of them outside it. Nothing is looked for outside the box left..right, top..bottom of the result, which is empty there.
  */
 export function warpByHomography(src: usize, width: i32, height: i32, matrix: usize, cubic: bool, edge: f32, left: i32, top: i32, right: i32, bottom: i32, out: usize, outWidth: i32, y0: i32, y1: i32): void {
-  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), half = f32x4.splat(0.5), zero = f32x4.splat(0), soft = edge > 0, beyond = f32x4.splat(edge * 0.5), across = f32x4.splat(<f32>width), down = f32x4.splat(<f32>height), endX = f32x4.add(across, beyond), endY = f32x4.add(down, beyond), begin = f32x4.neg(beyond), part = f32x4.splat(soft ? 1 / edge : 0), seen = scratchAt() + 64, rowBytes: usize = <usize>outWidth << 4;
+  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), half = f32x4.splat(0.5), zero = f32x4.splat(0), soft = edge > 0, beyond = f32x4.splat(edge * 0.5), across = f32x4.splat(<f32>width), down = f32x4.splat(<f32>height), endX = f32x4.add(across, beyond), endY = f32x4.add(down, beyond), begin = f32x4.neg(beyond), part = f32x4.splat(soft ? 1 / edge : 0), seen = scratchAt() + 256, rowBytes: usize = <usize>outWidth << 4;
   const a = load<f32>(matrix), b = load<f32>(matrix, 4), c = load<f32>(matrix, 8), d = load<f32>(matrix, 12), e = load<f32>(matrix, 16), f = load<f32>(matrix, 20), g = load<f32>(matrix, 24), h = load<f32>(matrix, 28), i = load<f32>(matrix, 32);
   for (let y = y0; y < y1; y++) {
     const row = out + <usize>y * rowBytes;
@@ -172,6 +204,19 @@ export function averageMoved(src: usize, maps: usize, out: usize, width: i32, he
         v128.store(o, f32x4.mul(half, f32x4.add(v128.load(at), v128.load(at, 64))));
         o += 16;
       }
+    }
+  }
+}
+
+/** Displacements that show a picture through a homography: dx(x, y) = H(x, y) - (x, y), pixel centres at +0.5. `matrix` is 9 floats by rows that take a pixel of the result to the source. */
+export function fieldOfMap(matrix: usize, dx: usize, dy: usize, width: i32, y0: i32, y1: i32): void {
+  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), a = v128.load32_splat(matrix), d = v128.load32_splat(matrix, 12), g = v128.load32_splat(matrix, 24);
+  for (let y = y0; y < y1; y++) {
+    const line: f32 = <f32>y + 0.5, py = f32x4.splat(line), bc = f32x4.splat(load<f32>(matrix, 4) * line + load<f32>(matrix, 8)), ef = f32x4.splat(load<f32>(matrix, 16) * line + load<f32>(matrix, 20)), hi = f32x4.splat(load<f32>(matrix, 28) * line + load<f32>(matrix, 32));
+    for (let x = 0; x < width; x += 4) {
+      const px = f32x4.add(f32x4.splat(<f32>x), lanes), w = f32x4.add(f32x4.mul(px, g), hi), at: usize = <usize>(y * width + x) << 2, some = width - x;
+      storeSome(dx + at, f32x4.sub(f32x4.div(f32x4.add(f32x4.mul(px, a), bc), w), px), some);
+      storeSome(dy + at, f32x4.sub(f32x4.div(f32x4.add(f32x4.mul(px, d), ef), w), py), some);
     }
   }
 }

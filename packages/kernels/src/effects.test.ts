@@ -306,6 +306,20 @@ test.each(sizes)('coverOutline and featherOutline: a box in a plane of %i x %i a
     }
 });
 
+test('fieldOfMap is how far a homography takes each pixel', () => {
+  const [width, height] = [37, 11],
+    h = [1.1, 0.05, -3, -0.02, 0.95, 2, 0.0004, -0.0007, 1.02],
+    matrix = floats(9, (i) => h[i]!),
+    [dx, dy] = [floats(width * height), floats(width * height)];
+  banded(height, (y0, y1) => kernels.fieldOfMap(matrix.at, dx.at, dy.at, width, y0, y1));
+  for (let p = 0; p < width * height; p++) {
+    const [x, y] = [(p % width) + 0.5, Math.floor(p / width) + 0.5],
+      w = h[6]! * x + h[7]! * y + h[8]!;
+    expect(dx.data[p]).toBeCloseTo((h[0]! * x + h[1]! * y + h[2]!) / w - x, 4);
+    expect(dy.data[p]).toBeCloseTo((h[3]! * x + h[4]! * y + h[5]!) / w - y, 4);
+  }
+});
+
 const arrival = [0.8, 0.1, -3, -0.1, 0.8, 2, 1, 4, 5, 1, 0, 1 / 30, 6, 1 / 9, 5, 1.35];
 
 test.each(sizes)('arrivalOrder, fadingTraces and burnFront at %i x %i', (width, height) => {

@@ -218,6 +218,7 @@ export interface BandKernels {
     outWidth: number,
   ): void;
   averageMoved(src: number, maps: number, out: number, width: number, height: number): void;
+  fieldOfMap(matrix: number, dx: number, dy: number, width: number): void;
   spreadWobble(
     ...given: [
       gridX: number,
@@ -514,6 +515,7 @@ export const bandKernels = [
   'warpByField',
   'warpByHomography',
   'averageMoved',
+  'fieldOfMap',
   'spreadWobble',
   'lightDisc',
   'spreadRipple',

@@ -1,4 +1,4 @@
-import { warp } from '../image/warp';
+import { fieldOfMap, warp } from '../image/warp';
 import { param } from '../params/describe';
 import { quadToQuad, type Quad } from '../motion/fitHomography';
 import { beyondEdge } from './beyondEdge';
@@ -50,17 +50,7 @@ export const steady = effect({
       ) as unknown as Quad,
       m = mount.hung ? quadToQuad(corners, seen) : null;
     if (!m) return {};
-    const dx = pictures.takePlane(width, height),
-      dy = pictures.takePlane(width, height);
-    for (let y = 0, i = 0; y < height; y++) {
-      const py = y + 0.5;
-      for (let x = 0; x < width; x++, i++) {
-        const px = x + 0.5,
-          w = 1 / (m[6] * px + m[7] * py + m[8]);
-        dx.data[i] = (m[0] * px + m[1] * py + m[2]) * w - px;
-        dy.data[i] = (m[3] * px + m[4] * py + m[5]) * w - py;
-      }
-    }
+    const { dx, dy } = fieldOfMap(m, width, height, pictures);
     const changed = warp(below, dx, dy, v.edge, pictures, 'cubic');
     pictures.give(dx);
     pictures.give(dy);

@@ -21,6 +21,17 @@ export function warp(source: Picture, dx: Plane, dy: Plane, edge: Edge, pictures
   return out;
 }
 
+/** Displacements (the caller gives them back) that show a picture through a homography, which `warp` then does with any edge. */
+export function fieldOfMap(matrix: Homography, width: number, height: number, pictures: Pictures): { dx: Plane; dy: Plane } {
+  const numbers = pictures.takePlane(9, 1),
+    dx = pictures.takePlane(width, height),
+    dy = pictures.takePlane(width, height);
+  numbers.data.set(matrix);
+  withAddresses(pictures, [numbers, dx, dy], (m, x, y) => pictures.run('fieldOfMap', height, m!, x!, y!, width));
+  pictures.give(numbers);
+  return { dx, dy };
+}
+
 /** Nine numbers by rows: takes (x, y, 1) of the result to the source, pixel centres at +0.5. */
 export type Homography = readonly [number, number, number, number, number, number, number, number, number];
 
