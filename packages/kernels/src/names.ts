@@ -24,6 +24,54 @@ export interface BandKernels {
   ): void;
   blurRows(src: number, dst: number, width: number, channels: number, taps: number, reach: number): void;
   blurColumns(src: number, dst: number, floats: number, height: number, taps: number, reach: number): void;
+  rootPlanes(picture: number, gains: number, out: number, n: number, width: number): void;
+  likenessOf(a: number, b: number, noise: number, structure: number, like: number, width: number, height: number): void;
+  cellSystem(
+    ...given: [
+      a: number,
+      b: number,
+      structure: number,
+      like: number,
+      parts: number,
+      said: number,
+      weight: number,
+      right: number,
+      below: number,
+      stride: number,
+      kept: number,
+      zs: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
+  openCells(mask: number, open: number, reach: number, width: number, height: number): void;
+  cellContrast(
+    ...given: [mask: number, zs: number, open: number, around: number, most: number, out: number, width: number, height: number]
+  ): void;
+  fillCells(mask: number, cells: number, out: number, width: number): void;
+  /** Bands are of the list. */
+  edgeRoots(picture: number, at: number, gains: number, out: number, width: number, height: number): void;
+  /** Bands are of the list. */
+  edgeSystem(
+    ...given: [
+      roots: number,
+      clean: number,
+      at: number,
+      index: number,
+      contrast: number,
+      kept: number,
+      mask: number,
+      cells: number,
+      parts: number,
+      said: number,
+      weight: number,
+      right: number,
+      below: number,
+      u: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
   rowSpans(picture: number, spans: number, width: number): void;
   softenDrawn(src: number, dst: number, spans: number, width: number, height: number, taps: number, reach: number): void;
   halve(src: number, dst: number, width: number, height: number, channels: number): void;
@@ -466,6 +514,14 @@ export const bandKernels = [
   'blendEncoded',
   'blurRows',
   'blurColumns',
+  'rootPlanes',
+  'likenessOf',
+  'cellSystem',
+  'openCells',
+  'cellContrast',
+  'fillCells',
+  'edgeRoots',
+  'edgeSystem',
   'rowSpans',
   'softenDrawn',
   'halve',
@@ -586,6 +642,58 @@ export interface WholeKernels {
   findLiving(age: number, life: number, count: number, living: number): number;
   findShown(id: number, count: number, seed: number, share: number, list: number): number;
   sumStarts(starts: number, tiles: number): number;
+  relaxMask(
+    ...given: [
+      v: number,
+      said: number,
+      right: number,
+      below: number,
+      part: number,
+      stride: number,
+      width: number,
+      height: number,
+      over: number,
+      passes: number,
+    ]
+  ): void;
+  maskParts(...given: [weight: number, right: number, below: number, part: number, stride: number, width: number, height: number]): void;
+  halveMask(
+    ...given: [
+      said: number,
+      weight: number,
+      right: number,
+      below: number,
+      stride: number,
+      toSaid: number,
+      toWeight: number,
+      toRight: number,
+      toBelow: number,
+      toStride: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
+  doubleMask(half: number, halfStride: number, v: number, stride: number, width: number, height: number): void;
+  listOpen(open: number, cells: number, at: number, index: number, width: number, height: number): number;
+  relaxEdge(
+    ...given: [
+      u: number,
+      at: number,
+      index: number,
+      said: number,
+      weight: number,
+      right: number,
+      below: number,
+      places: number,
+      links: number,
+      least: number,
+      over: number,
+      passes: number,
+      m: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
 }
 type Banded = { [K in BandKernel]: (...given: [...Parameters<BandKernels[K]>, from: number, to: number]) => void };
 export type Kernels = Banded & WholeKernels;

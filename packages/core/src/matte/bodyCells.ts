@@ -1,8 +1,8 @@
-import { exp } from '../image/exactMath';
 import type { Pictures } from '../image/arena';
 import { quarterSize } from '../image/blur';
-import type { Picture } from '../image/picture';
-import { solveMask, type MaskSystem } from './solveMask';
+import { withAddresses } from '../image/kernelCall';
+import type { Picture, Plane } from '../image/picture';
+import { emptySystem, giveSystem, solveMask } from './solveMask';
 
 /** What the light on a body's surroundings is to the matte: its shadow and the light that it throws. */
 export type LightChanges = 'kept' | 'dropped';
@@ -28,46 +28,63 @@ const THROUGH = 0.3;
 /** Cells to both sides of the edge that are open: there it is solved by pixels. */
 const REACH = 2;
 /** How strongly places hold together where nothing parts them, and at the least. */
-const HOLDS = 0.6;
+export const HOLDS = 0.6;
 export const LINK = 0.002;
-/** The exponent from which a link is no more than the least one, in the numbers in which it is kept. */
-const PARTED = 23;
 /** How much light may be changed by a body before it is another colour: darker and brighter. */
-const DARKEST = 0.6,
+export const DARKEST = 0.6,
   BRIGHTEST = 1.9;
 
-/** A picture in square roots of its light, by cells: three values each. */
-interface Cells {
+export type Triple = [number, number, number];
+/** What is known of a body by cells: where it is, where the clean plate's structure is still seen, how the light has changed, and the grain. */
+export interface Rough {
   width: number;
   height: number;
-  data: Float32Array;
+  mask: Plane;
+  kept: Plane;
+  contrast: Plane;
+  /** Cells near which it changes sides: 1, else 0. */
+  open: Plane;
+  gain: Triple;
+  grain: Triple;
 }
-export function cellsOf(picture: Picture, pictures: Pictures): Cells {
-  const small = quarterSize(picture, pictures),
-    n = small.width * small.height,
-    data = new Float32Array(3 * n);
-  for (let q = 0; q < n; q++) for (let c = 0; c < 3; c++) data[3 * q + c] = Math.sqrt(Math.max(0, small.data[4 * q + c]!));
-  pictures.give(small);
-  return { width: small.width, height: small.height, data };
+export function giveRough({ mask, kept, contrast, open }: Rough, pictures: Pictures): void {
+  for (const plane of [mask, kept, contrast, open]) pictures.give(plane);
 }
-const median = (values: Float64Array): number => values.sort()[values.length >> 1] ?? 0;
 
-/** By how much a frame is brighter than its clean plate in each channel, as most cells say, and how far they scatter about it: the grain of a cell. */
-function lightAndGrain(plate: Cells, clean: Cells): { gain: [number, number, number]; grain: [number, number, number] } {
-  const every = Math.max(1, Math.floor(plate.data.length / 3 / 4000)),
-    gain: [number, number, number] = [1, 1, 1],
-    grain: [number, number, number] = [LEAST, LEAST, LEAST];
-  const list = new Float64Array(Math.ceil(plate.data.length / (3 * every)));
+const median = (values: Float64Array): number => values.sort()[values.length >> 1] ?? 0,
+  root = (v: number): number => (v > 0 ? Math.sqrt(v) : 0);
+/** By how much a frame is brighter than its clean plate in each channel, as most cells say, and how far they scatter about it: the grain of a cell. Of square roots of light. */
+function lightAndGrain(plate: Picture, clean: Picture): { gain: Triple; grain: Triple } {
+  const cells = plate.width * plate.height,
+    every = 4 * Math.max(1, Math.floor(cells / 4000)),
+    gain: Triple = [1, 1, 1],
+    grain: Triple = [LEAST, LEAST, LEAST],
+    list = new Float64Array(Math.ceil(plate.data.length / every));
   for (let c = 0; c < 3; c++) {
     let n = 0;
-    for (let i = c; i < plate.data.length; i += 3 * every) if (clean.data[i]! > 0.15) list[n++] = plate.data[i]! / clean.data[i]!;
+    for (let i = c; i < plate.data.length; i += every) {
+      const behind = root(clean.data[i]!);
+      if (behind > 0.15) list[n++] = root(plate.data[i]!) / behind;
+    }
     if (n > 200) gain[c] = median(list.subarray(0, n));
     n = 0;
-    for (let i = c; i < plate.data.length; i += 3 * every) list[n++] = Math.abs(plate.data[i]! - gain[c]! * clean.data[i]!);
+    for (let i = c; i < plate.data.length; i += every) list[n++] = Math.abs(root(plate.data[i]!) - gain[c]! * root(clean.data[i]!));
     // The quieter half: the body may fill much of the picture.
     grain[c] = Math.max(LEAST, list.subarray(0, n).sort()[Math.floor(n * 0.3)]! / 0.385);
   }
   return { gain, grain };
+}
+/** Three planes, one after another, of a picture's square roots of light, times a gain of each channel. */
+function rootsOf(picture: Picture, gain: Triple, pictures: Pictures): Plane {
+  const n = picture.width * picture.height,
+    out = pictures.takePlane(3 * n, 1),
+    gains = pictures.takePlane(4, 1);
+  gains.data.set([...gain, 0]);
+  withAddresses(pictures, [picture, gains, out], (from, by, to) =>
+    pictures.run('rootPlanes', picture.height, from!, by!, to!, n, picture.width),
+  );
+  pictures.give(gains);
+  return out;
 }
 
 /**
@@ -76,217 +93,74 @@ function lightAndGrain(plate: Cells, clean: Cells): { gain: [number, number, num
  * still there says that nothing stands before it. What says nothing, as colours that lean towards the background do, takes the side of what it holds
  * together with: edges of the frame that the clean plate does not have part them.
  */
-export function bodyCells(plate: Cells, clean: Cells, light: LightChanges): Rough {
-  const { width, height } = plate,
+export function bodyCells(plate: Picture, clean: Picture, light: LightChanges, pictures: Pictures): Rough {
+  const [small, behind] = [quarterSize(plate, pictures), quarterSize(clean, pictures)],
+    { width, height } = small,
+    { gain, grain } = lightAndGrain(small, behind),
+    [a, b] = [rootsOf(small, [1, 1, 1], pictures), rootsOf(behind, gain, pictures)],
+    [structure, like, kept, zs, open, contrast] = Array.from({ length: 6 }, () => pictures.takePlane(width, height)) as [
+      Plane,
+      Plane,
+      Plane,
+      Plane,
+      Plane,
+      Plane,
+    ],
+    s = emptySystem(width, height, pictures),
+    parts = pictures.takePlane(16, 1),
     n = width * height,
-    { gain, grain } = lightAndGrain(plate, clean),
-    a = plate.data,
-    b = new Float32Array(clean.data.length),
-    s = emptySystem(width, height),
-    kept = new Float32Array(n),
-    zs = new Float32Array(n);
-  for (let i = 0; i < b.length; i += 3) for (let c = 0; c < 3; c++) b[i + c] = clean.data[i + c]! * gain[c]!;
-  const known = likenesses(a, b, width, height, grain[1]);
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p++) {
-      const i = 3 * p,
-        structure = known.structure[p]!,
-        like = known.like[p]!,
-        z = difference(a[i]! - b[i]!, a[i + 1]! - b[i + 1]!, a[i + 2]! - b[i + 2]!, b, i, grain, light);
-      zs[p] = z;
-      kept[p] = structure * Math.max(0, (like - 0.5) / 0.5);
-      // Structure that is gone is covered; structure that is there is seen.
-      const gone = structure * Math.max(0, 1 - Math.max(0, like) * 1.6);
-      say(s, p, z, kept[p]!, SAME * gone * (z > 1.5 ? 1 : 0.4), BEGINS, CERTAIN, EMPTY);
-      if (x + 1 < width) s.right[p] = link(a, b, i, i + 3, grain, PARTS);
-      if (y + 1 < height) s.below[p] = link(a, b, i, i + 3 * width, grain, PARTS);
-    }
-  const mask = solveMask(s);
-  closeHoles(width, height, mask, kept);
-  const open = openCells(width, height, mask);
-  return { width, height, mask, kept, open, contrast: contrastOf(width, height, mask, zs, open), gain, grain };
+    green = 4 * n;
+  for (const working of [small, behind]) pictures.give(working);
+  parts.data.set([
+    ...[1 / grain[0], 1 / grain[1], 1 / grain[2], DARKEST - 1, BRIGHTEST - 1, 1 / (2 * PARTS * PARTS), LINK, HOLDS],
+    ...[BEGINS, 1 / (CERTAIN - BEGINS), DIFFERS, SAME, EMPTY, light === 'dropped' ? 1 : 0],
+  ]);
+  withAddresses(pictures, [a, b, structure, like], (p, q, has, alike) =>
+    pictures.run('likenessOf', height, p! + green, q! + green, grain[1] * grain[1], has!, alike!, width, height),
+  );
+  pictures.run(
+    'cellSystem',
+    height,
+    ...([a.address!, b.address!, structure.address!, like.address!, parts.address!] as const),
+    ...([s.said.address!, s.weight.address!, s.right.address!, s.below.address!, s.stride] as const),
+    ...([kept.address!, zs.address!, width, height] as const),
+  );
+  const mask = solveMask(s, pictures);
+  closeHoles(width, height, mask.data, kept.data);
+  withAddresses(pictures, [mask, zs, open, contrast], (m, z, o, to) => {
+    pictures.run('openCells', height, m!, o!, REACH, width, height);
+    pictures.run('cellContrast', height, m!, z!, o!, AROUND, MOST, to!, width, height);
+  });
+  giveSystem(s, pictures);
+  for (const working of [a, b, structure, like, zs, parts]) pictures.give(working);
+  return { width, height, mask, kept, open, contrast, gain, grain };
 }
 /** Closes what a body surrounds, unless the clean plate's structure is seen through it: in place. */
-function closeHoles(width: number, height: number, mask: Float32Array, kept: Float32Array): void {
-  const seen = new Uint8Array(width * height),
-    stack: number[] = [];
-  for (let first = 0; first < seen.length; first++) {
-    if (seen[first] || mask[first]! > 0.5) continue;
-    const hole: number[] = [];
-    let [open, through] = [false, 0];
-    stack.push(first);
-    seen[first] = 1;
-    while (stack.length) {
-      const p = stack.pop()!,
-        x = p % width;
-      hole.push(p);
-      through += kept[p]!;
-      if (x === 0 || x === width - 1 || p < width || p >= seen.length - width) open = true;
-      for (const q of [x > 0 ? p - 1 : -1, x + 1 < width ? p + 1 : -1, p - width, p + width])
-        if (q >= 0 && q < seen.length && !seen[q] && mask[q]! <= 0.5) {
-          seen[q] = 1;
-          stack.push(q);
-        }
-    }
-    if (!open && through < THROUGH * hole.length) for (const p of hole) mask[p] = 1;
-  }
-}
-/** How far the body about each cell differs from what is behind it, in deviations of the grain; 0 where there is none. */
-function contrastOf(width: number, height: number, mask: Float32Array, zs: Float32Array, open: Uint8Array): Float32Array {
-  const out = new Float32Array(width * height);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      if (!open[y * width + x]) continue;
-      let sum = 0,
-        n = 0;
-      for (let j = Math.max(0, y - AROUND); j <= Math.min(height - 1, y + AROUND); j++)
-        for (let i = Math.max(0, x - AROUND); i <= Math.min(width - 1, x + AROUND); i++)
-          if (mask[j * width + i]! > 0.8) {
-            sum += Math.min(MOST, zs[j * width + i]!);
-            n++;
-          }
-      if (n) out[y * width + x] = sum / n;
-    }
-  return out;
-}
-/** What is known of a body by cells: where it is, where the clean plate's structure is still seen, how the light has changed, and the grain. */
-export interface Rough {
-  width: number;
-  height: number;
-  mask: Float32Array;
-  kept: Float32Array;
-  contrast: Float32Array;
-  /** Cells near which it changes sides. */
-  open: Uint8Array;
-  gain: Triple;
-  grain: Triple;
-}
-export type Triple = [number, number, number];
-const emptySystem = (width: number, height: number): MaskSystem => ({
-  ...{ width, height, says: new Float32Array(width * height), weight: new Float32Array(width * height) },
-  ...{ right: new Float32Array(width * height), below: new Float32Array(width * height) },
-});
-/** How far a place differs, in deviations of the grain; where light is dropped, without the part that is the clean plate made darker or brighter. */
-export function difference(dr: number, dg: number, db: number, b: Float32Array, i: number, grain: Triple, light: LightChanges): number {
-  if (light === 'dropped') {
-    const [r, g, bl] = [b[i]!, b[i + 1]!, b[i + 2]!],
-      k = (dr * r + dg * g + db * bl) / (r * r + g * g + bl * bl + 1e-4);
-    if (k > DARKEST - 1 && k < BRIGHTEST - 1) {
-      dr -= k * r;
-      dg -= k * g;
-      db -= k * bl;
-    }
-  }
-  return Math.sqrt((dr / grain[0]) * (dr / grain[0]) + (dg / grain[1]) * (dg / grain[1]) + (db / grain[2]) * (db / grain[2]));
-}
-/** What a place says for itself: how far it differs, whether the clean plate's structure is still there, and what else says that it is covered. */
-export function say(
-  s: MaskSystem,
-  p: number,
-  z: number,
-  kept: number,
-  covered: number,
-  begins: number,
-  certain: number,
-  empty: number,
-): void {
-  const t = Math.min(1, Math.max(0, (z - begins) / (certain - begins))),
-    differs = t * t * (3 - 2 * t),
-    inside = Math.max(DIFFERS * differs * (1 - 0.8 * kept), covered),
-    outside = Math.max(SAME * kept, empty) * (1 - differs) + EMPTY;
-  s.weight[p] = inside + outside;
-  s.says[p] = inside / (inside + outside);
-}
-/** How strongly two cells hold together: an edge of the frame parts them, as far as the clean plate does not have it. */
-export function link(a: Float32Array, b: Float32Array, i: number, j: number, grain: Triple, parts: number): number {
-  let squares = 0;
-  for (let c = 0; c < 3; c++) {
-    const own = a[i + c]! - a[j + c]!,
-      known = b[i + c]! - b[j + c]!,
-      off = own - known,
-      // Less what the clean plate has there, as far as it has the same.
-      d = ((off < 0 ? -off : off) < (own < 0 ? -own : own) ? off : own) / grain[c]!;
-    squares += d * d;
-  }
-  const far = squares / (2 * parts * parts);
-  return far > PARTED ? LINK : LINK + HOLDS * exp(-far);
-}
-/** Sums over squares of five cells, in place. */
-function boxSums(of: Float32Array, width: number, height: number): void {
-  const across = new Float32Array(of.length),
-    sums = new Float64Array(width);
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    let sum = 0;
-    for (let x = -2; x < width; x++) {
-      if (x + 2 < width) sum += of[row + x + 2]!;
-      if (x - 3 >= 0) sum -= of[row + x - 3]!;
-      if (x >= 0) across[row + x] = sum;
-    }
-  }
-  // Row by row, so that memory is read in its order.
-  for (let y = -2; y < height; y++) {
-    const [coming, going] = [(y + 2) * width, (y - 3) * width];
-    if (y + 2 < height) for (let x = 0; x < width; x++) sums[x]! += across[coming + x]!;
-    if (y - 3 >= 0) for (let x = 0; x < width; x++) sums[x]! -= across[going + x]!;
-    if (y >= 0) for (let x = 0; x < width; x++) of[y * width + x] = sums[x]!;
-  }
-}
-/** How much structure the clean plate has about each cell, 0..1, and how much what is there now is like it, -1..1 (green, squares of five cells). */
-function likenesses(
-  a: Float32Array,
-  b: Float32Array,
-  width: number,
-  height: number,
-  grain: number,
-): { structure: Float32Array; like: Float32Array } {
+function closeHoles(width: number, height: number, mask: Plane['data'], kept: Plane['data']): void {
   const n = width * height,
-    [sa, sb, aa, bb, ab] = [0, 1, 2, 3, 4].map(() => new Float32Array(n)) as [
-      Float32Array,
-      Float32Array,
-      Float32Array,
-      Float32Array,
-      Float32Array,
-    ];
-  for (let p = 0, i = 1; p < n; p++, i += 3) {
-    const [u, v] = [a[i]!, b[i]!];
-    sa[p] = u;
-    sb[p] = v;
-    aa[p] = u * u;
-    bb[p] = v * v;
-    ab[p] = u * v;
-  }
-  for (const sums of [sa, sb, aa, bb, ab]) boxSums(sums, width, height);
-  const near = (at: number, size: number) => Math.min(size - 1, at + 2) - Math.max(0, at - 2) + 1,
-    structure = new Float32Array(n),
-    like = new Float32Array(n),
-    noise = grain * grain;
-  for (let p = 0; p < n; p++) {
-    const k = 1 / (near(p % width, width) * near(Math.floor(p / width), height)),
-      va = Math.max(0, aa[p]! * k - sa[p]! * k * sa[p]! * k),
-      vb = Math.max(0, bb[p]! * k - sb[p]! * k * sb[p]! * k),
-      over = vb / noise;
-    structure[p] = over / (over + 8);
-    like[p] = vb > 0 ? (ab[p]! * k - sa[p]! * k * sb[p]! * k) / Math.sqrt(Math.max(va, 0.3 * vb) * vb + noise * noise) : 0;
-  }
-  return { structure, like };
-}
-
-/** Cells near which the mask changes sides: of the square about each, first along rows, then down, what is inside of it and what is outside. */
-function openCells(width: number, height: number, mask: Float32Array): Uint8Array {
-  const sides = new Uint8Array(width * height),
-    open = new Uint8Array(width * height);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let found = 0;
-      for (let i = Math.max(0, x - REACH); i <= Math.min(width - 1, x + REACH); i++) found |= mask[y * width + i]! > 0.5 ? 1 : 2;
-      sides[y * width + x] = found;
+    seen = new Uint8Array(n),
+    // The hole that is looked at: a list that grows at its end while it is worked through.
+    hole = new Int32Array(n);
+  for (let first = 0; first < n; first++) {
+    if (seen[first] || mask[first]! > 0.5) continue;
+    let [count, open, through] = [1, false, 0];
+    const look = (q: number) => {
+      if (seen[q] || mask[q]! > 0.5) return;
+      seen[q] = 1;
+      hole[count++] = q;
+    };
+    hole[0] = first;
+    seen[first] = 1;
+    for (let k = 0; k < count; k++) {
+      const p = hole[k]!,
+        x = p % width;
+      through += kept[p]!;
+      if (x === 0 || x === width - 1 || p < width || p >= n - width) open = true;
+      if (x > 0) look(p - 1);
+      if (x + 1 < width) look(p + 1);
+      if (p >= width) look(p - width);
+      if (p + width < n) look(p + width);
     }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let found = 0;
-      for (let j = Math.max(0, y - REACH); j <= Math.min(height - 1, y + REACH); j++) found |= sides[j * width + x]!;
-      if (found === 3) open[y * width + x] = 1;
-    }
-  return open;
+    if (!open && through < THROUGH * count) for (let k = 0; k < count; k++) mask[hole[k]!] = 1;
+  }
 }

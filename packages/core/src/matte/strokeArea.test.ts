@@ -1,6 +1,8 @@
-import { exactMath, newPicture, normal, type Picture } from '../image';
+import { Arena, exactMath, newPicture, normal, type Picture } from '../image';
 import { areaOfStrokes, linesAround, type AreaStroke } from './strokeArea';
 
+const arena = new Arena(64 * 2 ** 20);
+afterEach(() => arena.reset());
 const W = 240,
   H = 160;
 const inBody = (x: number, y: number) => (x - 110) ** 2 / 40 ** 2 + (y - 85) ** 2 / 55 ** 2 < 1 || (y > 70 && y < 84 && x > 100 && x < 185);
@@ -46,7 +48,7 @@ const inside: AreaStroke = {
       [60, 15],
     ],
   };
-function wrong(mask: Float32Array): number {
+function wrong(mask: Float32Array<ArrayBufferLike>): number {
   let off = 0;
   for (let y = 0; y < H; y++) for (let x = 0; x < W; x++) if (mask[y * W + x]! > 0.5 !== inBody(x + 0.5, y + 0.5)) off++;
   return off;
@@ -55,15 +57,15 @@ function wrong(mask: Float32Array): number {
 test('a stroke inside and one outside find a body, also where its edge has little contrast', () => {
   let body = 0;
   for (let p = 0; p < W * H; p++) if (inBody((p % W) + 0.5, Math.floor(p / W) + 0.5)) body++;
-  const off = wrong(areaOfStrokes(filmed(), [inside, outside])) / body;
+  const off = wrong(areaOfStrokes(filmed(), [inside, outside], arena).data) / body;
   console.info(`${(100 * off).toFixed(2)} % of the body's area is wrong`);
   expect(off).toBeLessThan(0.04);
 });
 test('without a stroke outside the border of the picture is outside; without one inside there is nothing', () => {
-  const mask = areaOfStrokes(filmed(), [inside]);
+  const mask = areaOfStrokes(filmed(), [inside], arena).data;
   expect(mask[85 * W + 110]).toBeGreaterThan(0.9);
   expect(mask[3 * W + 3]).toBeLessThan(0.5);
-  expect(areaOfStrokes(filmed(), [outside]).every((v) => v === 0)).toBe(true);
+  expect(areaOfStrokes(filmed(), [outside], arena).data.every((v) => v === 0)).toBe(true);
 });
 test('the lines around an area are closed, lie on its edge to a tenth of a pixel, and say what is a hole', () => {
   const values = new Float32Array(W * H);

@@ -1,7 +1,9 @@
 import { exp } from '../image/exactMath';
-import type { Picture } from '../image/picture';
+import type { Pictures } from '../image/arena';
+import type { Picture, Plane } from '../image/picture';
+import { emptyPlane } from '../image/planeMath';
 import { paletteOf, type Shade } from './palette';
-import { solveMask, type MaskSystem } from './solveMask';
+import { cellAt, emptySystem, giveSystem, solveMask } from './solveMask';
 
 /** A stroke over what is inside or outside of the wanted area, pixels of the picture. */
 export interface AreaStroke {
@@ -50,24 +52,22 @@ const nearestShade = (shades: readonly Shade[], r: number, g: number, b: number)
  * The area that a few strokes mean, 0..1: where a walker who crosses edges of the picture unwillingly comes to an inside stroke first (Grady, "Random Walks for
  * Image Segmentation", 2006), with the colours under both kinds of strokes as a weak word for every pixel. Without an outside stroke the border of the picture
  * is outside.
- * @returns a value for each pixel, row by row; all 0 where nothing is said to be inside.
+ * @returns a value for each pixel, for the caller to give back; all 0 where nothing is said to be inside.
  */
-export function areaOfStrokes({ width, height, data }: Picture, strokes: readonly AreaStroke[]): Float32Array {
+export function areaOfStrokes({ width, height, data }: Picture, strokes: readonly AreaStroke[], pictures: Pictures): Plane {
   const n = width * height,
     said = new Int8Array(n),
     display = new Float32Array(3 * n);
   for (let k = 0; k < n; k++) for (let c = 0; c < 3; c++) display[3 * k + c] = Math.sqrt(Math.max(0, data[4 * k + c]!));
   for (const stroke of strokes) under(stroke, width, height, (p) => (said[p] = stroke.inside ? 1 : -1));
-  if (!said.includes(1)) return new Float32Array(n);
+  if (!said.includes(1)) return emptyPlane(width, height, pictures);
   const shadesOf = (kind: number): Shade[] => {
     const list: number[] = [];
     for (let p = 0; p < n; p++) if (said[p] === kind) list.push(display[3 * p]!, display[3 * p + 1]!, display[3 * p + 2]!);
     return paletteOf(Float32Array.from(list), SHADES);
   };
   const [inner, outer] = [shadesOf(1), shadesOf(-1)],
-    s: MaskSystem = {
-      ...{ width, height, says: new Float32Array(n), weight: new Float32Array(n), right: new Float32Array(n), below: new Float32Array(n) },
-    };
+    s = emptySystem(width, height, pictures);
   // How much neighbours differ anyway: grain and texture part nothing.
   let [sum, count] = [0, 0];
   const step = (p: number, q: number) =>
@@ -81,22 +81,25 @@ export function areaOfStrokes({ width, height, data }: Picture, strokes: readonl
   const usual = Math.max(CONTRAST, (1.5 * sum) / Math.max(1, count)),
     link = (p: number, q: number) => LINK + exp(-step(p, q) / (2 * usual * usual));
   for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p++) {
-      if (x + 1 < width) s.right[p] = link(p, p + 1);
-      if (y + 1 < height) s.below[p] = link(p, p + width);
-      if (said[p] !== 0) {
-        s.says[p] = said[p]! > 0 ? 1 : 0;
-        s.weight[p] = STROKE;
-      } else if (x === 0 || y === 0 || x === width - 1 || y === height - 1) s.weight[p] = BORDER[outer.length ? 0 : 1];
+    for (let x = 0, q = cellAt(s, 0, y); x < width; x++, p++, q++) {
+      const say = (value: number, weight: number) => {
+        s.said.data[q] = value * weight;
+        s.weight.data[q] = weight;
+      };
+      if (x + 1 < width) s.right.data[q] = link(p, p + 1);
+      if (y + 1 < height) s.below.data[q] = link(p, p + width);
+      if (said[p] !== 0) say(said[p]! > 0 ? 1 : 0, STROKE);
+      else if (x === 0 || y === 0 || x === width - 1 || y === height - 1) say(0, BORDER[outer.length ? 0 : 1]);
       else if (outer.length) {
         const [i, o] = [inner, outer].map((shades) =>
           exp(-nearestShade(shades, display[3 * p]!, display[3 * p + 1]!, display[3 * p + 2]!)),
         ) as [number, number];
-        s.says[p] = (i + 1e-3) / (i + o + 2e-3);
-        s.weight[p] = COLOUR * Math.abs(i - o);
+        say((i + 1e-3) / (i + o + 2e-3), COLOUR * Math.abs(i - o));
       }
     }
-  return solveMask(s, 8);
+  const out = solveMask(s, pictures, 12);
+  giveSystem(s, pictures);
+  return out;
 }
 
 /** A line around an area, closed, in pixels, and whether it surrounds a hole of it. */
@@ -112,7 +115,7 @@ const LEAST_AREA = 24;
  * The lines along which a grid of values passes 0.5 (marching squares), to fractions of a pixel; the middles of pixels lie at halves. Beyond the border
  * everything is outside. Large areas first.
  */
-export function linesAround(values: Float32Array, width: number, height: number): AreaLine[] {
+export function linesAround(values: Plane['data'], width: number, height: number): AreaLine[] {
   const at = (x: number, y: number) => (x < 0 || y < 0 || x >= width || y >= height ? 0 : values[y * width + x]!),
     /** Where each piece of line leads, by the edge of the grid on which it begins: 2 edges a corner. */
     leads = new Map<number, number>(),

@@ -224,9 +224,12 @@ async function costsOfEdges({ id, shot, clip, frame }: Extract<WorkerRequest, { 
 async function strokesMean({ id, shot, clip, frame, strokes }: Extract<WorkerRequest, { kind: 'strokes' }>): Promise<void> {
   const factor = factorFor(shot, STROKE_WIDTH),
     small = strokes.map((s) => ({ ...s, radius: s.radius / factor, points: s.points.map(([x, y]) => [x / factor, y / factor] as const) })),
-    lines = await rendererFor(shot).renderFrame({ shot, frame, factor, plain: clip ?? true }, (picture) =>
-      linesAround(areaOfStrokes(picture, small), picture.width, picture.height),
-    );
+    lines = await rendererFor(shot).renderFrame({ shot, frame, factor, plain: clip ?? true }, (picture, _, arena) => {
+      const area = areaOfStrokes(picture, small, arena),
+        around = linesAround(area.data, picture.width, picture.height);
+      arena.give(area);
+      return around;
+    });
   answer({
     kind: 'strokes',
     id,
