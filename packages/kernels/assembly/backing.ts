@@ -1,3 +1,5 @@
+import { storeSome } from './scratch';
+
 /** Steps of keying a backing; see core/matte/backingKey.ts for what they are parts of. Light is linear; the backing's picture may be a quarter of the size (`coarse` is by how much places are halved). */
 
 @inline
@@ -10,13 +12,21 @@ function three(at: usize): v128 {
  * size). Held within -0.5..1; 1 where that is no backing (at most `least`).
  */
 export function excessCover(plate: usize, whole: usize, wholeWidth: i32, coarse: i32, strongest: i32, least: f32, out: usize, width: i32, y0: i32, y1: i32): void {
-  const s: usize = <usize>strongest << 2, a: usize = strongest == 0 ? 4 : 0, b: usize = strongest == 2 ? 4 : 8;
+  const one = f32x4.splat(1), lowest = f32x4.splat(-0.5);
   for (let y = y0; y < y1; y++) {
     const row = whole + (<usize>((y >> coarse) * wholeWidth) << 2);
-    for (let x = 0; x < width; x++) {
-      const at = <usize>(y * width + x), p = plate + (at << 4), most = load<f32>(row + (<usize>(x >> coarse) << 2));
-      const v: f32 = most > least ? 1 - (load<f32>(p + s) - max(load<f32>(p + a), load<f32>(p + b))) / most : 1;
-      store<f32>(out + (at << 2), v > 1 ? 1 : v < -0.5 ? -0.5 : v);
+    // Four pixels are of one cell, or all are.
+    for (let x = 0; x < width; x += 4) {
+      const at = <usize>(y * width + x), p = plate + (at << 4), most = load<f32>(row + (<usize>(x >> coarse) << 2)), some = width - x, to = out + (at << 2);
+      if (!(most > least)) {
+        storeSome(to, one, some);
+        continue;
+      }
+      const a = v128.load(p), b = v128.load(p, 16), c = v128.load(p, 32), d = v128.load(p, 48), ab = v128.shuffle<f32>(a, b, 0, 4, 1, 5), cd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+      const red = v128.shuffle<f64>(ab, cd, 0, 2), green = v128.shuffle<f64>(ab, cd, 1, 3), blue = v128.shuffle<f32>(v128.shuffle<f32>(a, b, 2, 6, 2, 6), v128.shuffle<f32>(c, d, 2, 6, 2, 6), 0, 1, 4, 5);
+      const own = strongest == 0 ? red : strongest == 1 ? green : blue, others = f32x4.pmax(strongest == 0 ? green : red, strongest == 2 ? green : blue);
+      const v = f32x4.sub(one, f32x4.div(f32x4.sub(own, others), f32x4.splat(most)));
+      storeSome(to, f32x4.pmax(f32x4.pmin(v, one), lowest), some);
     }
   }
 }
@@ -59,19 +69,17 @@ export function unmixShades(plate: usize, behind: usize, behindWidth: i32, coars
 
 /** Settles a key, in place: 1 where it is solid or has come to `core`, nothing outside, and between them a ramp that begins at `outside` and is bent over its last part alone. */
 export function settleKey(cover: usize, solid: usize, around: usize, outside: f32, core: f32, width: i32, y0: i32, y1: i32): void {
-  const knee: f32 = 1 - 2 * (1 - core), part: f32 = 1 / outside;
-  for (let k = <usize>(y0 * width), end = <usize>(y1 * width); k < end; k++) {
-    const at = cover + (k << 2), v = load<f32>(at);
-    let out: f32 = 1;
-    if (!(load<f32>(solid + (k << 2)) > 0.5 || v >= core)) {
-      const begins: f32 = (load<f32>(around + (k << 2)) - outside) * part, bent: f32 = v > knee ? min<f32>(1, knee + 2 * (v - knee)) : v;
-      out = v <= 0 || begins <= 0 ? 0 : min<f32>(1, begins) * bent;
-    }
-    store<f32>(at, out);
+  const knee = f32x4.splat(1 - 2 * (1 - core)), part = f32x4.splat(1 / outside), begin = f32x4.splat(outside), full = f32x4.splat(core), one = f32x4.splat(1), zero = f32x4.splat(0), half = f32x4.splat(0.5);
+  for (let k = y0 * width, end = y1 * width; k < end; k += 4) {
+    const at = <usize>k << 2, v = v128.load(cover + at), whole = v128.or(f32x4.gt(v128.load(solid + at), half), f32x4.ge(v, full));
+    const begins = f32x4.mul(f32x4.sub(v128.load(around + at), begin), part), over = f32x4.sub(v, knee), bent = v128.bitselect(f32x4.pmin(one, f32x4.add(knee, f32x4.add(over, over))), v, f32x4.gt(v, knee));
+    const there = v128.and(f32x4.gt(v, zero), f32x4.gt(begins, zero));
+    storeSome(cover + at, v128.bitselect(one, v128.and(f32x4.mul(f32x4.pmin(one, begins), bent), there), whole), end - k);
   }
 }
 
 /** 1 where a cover has come to `core`, 0 elsewhere. */
 export function solidOf(cover: usize, core: f32, out: usize, width: i32, y0: i32, y1: i32): void {
-  for (let k = <usize>(y0 * width) << 2, end = <usize>(y1 * width) << 2; k < end; k += 4) store<f32>(out + k, load<f32>(cover + k) >= core ? 1 : 0);
+  const one = f32x4.splat(1), full = f32x4.splat(core);
+  for (let k = y0 * width, end = y1 * width; k < end; k += 4) storeSome(out + (<usize>k << 2), v128.and(one, f32x4.ge(v128.load(cover + (<usize>k << 2)), full)), end - k);
 }

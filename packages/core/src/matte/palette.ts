@@ -16,33 +16,48 @@ const LEAST_SHARE = 0.002;
 export function paletteOf(colours: Float32Array, most: number): Shade[] {
   const n = colours.length / 3;
   if (!n) return [];
-  const distance = (i: number, c: ArrayLike<number>, at: number): number => {
-    const [r, g, b] = [colours[3 * i]! - c[at]!, colours[3 * i + 1]! - c[at + 1]!, colours[3 * i + 2]! - c[at + 2]!];
-    return r * r + g * g + b * b;
-  };
-  // Each further beginning is the colour that lies farthest from all before it.
-  const means: number[] = [colours[0]!, colours[1]!, colours[2]!],
+  const means = new Float64Array(3 * most),
     nearest = new Float64Array(n).fill(Infinity);
-  while (means.length < 3 * most) {
+  // Each further beginning is the colour that lies farthest from all before it.
+  means.set(colours.subarray(0, 3));
+  let k = 1;
+  for (; k < most; k++) {
+    const [red, green, blue] = [means[3 * k - 3]!, means[3 * k - 2]!, means[3 * k - 1]!];
     let [far, at] = [1e-4, -1];
-    for (let i = 0; i < n; i++) {
-      nearest[i] = Math.min(nearest[i]!, distance(i, means, means.length - 3));
-      if (nearest[i]! > far) [far, at] = [nearest[i]!, i];
+    for (let i = 0, q = 0; i < n; i++, q += 3) {
+      const r = colours[q]! - red,
+        g = colours[q + 1]! - green,
+        b = colours[q + 2]! - blue,
+        d = r * r + g * g + b * b;
+      if (d < nearest[i]!) nearest[i] = d;
+      if (nearest[i]! > far) {
+        far = nearest[i]!;
+        at = i;
+      }
     }
     if (at < 0) break;
-    means.push(colours[3 * at]!, colours[3 * at + 1]!, colours[3 * at + 2]!);
+    means.set(colours.subarray(3 * at, 3 * at + 3), 3 * k);
   }
-  const k = means.length / 3,
-    sums = new Float64Array(5 * k);
+  const sums = new Float64Array(5 * k);
   for (let round = 0; round < ROUNDS; round++) {
     sums.fill(0);
-    for (let i = 0; i < n; i++) {
-      let [least, own] = [Infinity, 0];
+    for (let q = 0; q < 3 * n; q += 3) {
+      const [red, green, blue] = [colours[q]!, colours[q + 1]!, colours[q + 2]!];
+      let least = Infinity,
+        own = 0;
       for (let j = 0; j < k; j++) {
-        const d = distance(i, means, 3 * j);
-        if (d < least) [least, own] = [d, j];
+        const r = red - means[3 * j]!,
+          g = green - means[3 * j + 1]!,
+          b = blue - means[3 * j + 2]!,
+          d = r * r + g * g + b * b;
+        if (d < least) {
+          least = d;
+          own = j;
+        }
       }
-      for (let c = 0; c < 3; c++) sums[5 * own + c]! += colours[3 * i + c]!;
+      sums[5 * own]! += red;
+      sums[5 * own + 1]! += green;
+      sums[5 * own + 2]! += blue;
       sums[5 * own + 3]! += least;
       sums[5 * own + 4]!++;
     }

@@ -51,17 +51,12 @@ export function shadeBacking(backing: Picture, plate: Picture, pictures: Picture
     sums = pictures.takePicture(width, height),
     [b, p, s] = [backing.data, plate.data, sums.data];
   for (let i = 0; i < s.length; i += 4) {
-    let [along, length] = [0, 1e-9];
-    for (let c = 0; c < 3; c++) {
-      along += p[i + c]! * b[i + c]!;
-      length += b[i + c]! * b[i + c]!;
-    }
-    const t = along / length;
-    let off = 0;
-    for (let c = 0; c < 3; c++) {
-      const d = p[i + c]! - t * b[i + c]!;
-      off += d * d;
-    }
+    const [red, green, blue] = [b[i]!, b[i + 1]!, b[i + 2]!],
+      [x, y, z] = [p[i]!, p[i + 1]!, p[i + 2]!],
+      length = 1e-9 + red * red + green * green + blue * blue,
+      t = (x * red + y * green + z * blue) / length,
+      [dx, dy, dz] = [x - t * red, y - t * green, z - t * blue],
+      off = dx * dx + dy * dy + dz * dz;
     const its = t > DARKEST && t < BRIGHTEST && off < HUE * HUE * t * t * length,
       // Brighter backing counts more than darker near by: hair before it makes it darker, and is no shadow.
       weight = its ? t : 0;
@@ -76,7 +71,9 @@ export function shadeBacking(backing: Picture, plate: Picture, pictures: Picture
   for (let i = 0; i < n.length; i += 4) {
     const known = n[i + 2]! / (n[i + 2]! + 0.05),
       t = n[i + 1]! > 0 ? 1 + known * (n[i]! / n[i + 1]! - 1) : 1;
-    for (let c = 0; c < 3; c++) b[i + c]! *= t;
+    b[i]! *= t;
+    b[i + 1]! *= t;
+    b[i + 2]! *= t;
   }
   pictures.give(near);
 }
