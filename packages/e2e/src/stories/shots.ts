@@ -99,7 +99,7 @@ export function shotStories(stage: Stage): void {
         'tw010_cleanClean plate',
         'tw010_occluderElement',
         'tw010_referenceReference',
-        'Basetakes, transitions, background',
+        'Basetakes, background, grain, edges',
       ]);
       const input = (await page.$('input[type=file]'))!,
         names: string[] = [];

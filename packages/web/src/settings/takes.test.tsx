@@ -69,3 +69,16 @@ test('a take is led by an effect: one that has a front, and then it needs no fra
   expect(s.takeStart(shotNow(), shotNow().base.takes[1]!)).toBe(1040);
   expect(screen.queryByLabelText('At frame')).toBeNull();
 });
+
+test('effects look filmed as the base says: with grain of the plate and soft edges, until somebody wants it otherwise', () => {
+  opens(aShot());
+  show(<BaseSettings />);
+  expect(shotNow().base.match).toEqual({ grain: 100, edges: 'as soft as the plate' });
+  choose('Edges', 'as they are drawn');
+  const grain = screen.getByLabelText('Grain');
+  fireEvent.change(grain, { target: { value: '40' } });
+  fireEvent.blur(grain);
+  expect(shotNow().base.match).toEqual({ grain: 40, edges: 'as they are drawn' });
+  act(() => useShot.getState().undo());
+  expect(shotNow().base.match).toMatchObject({ grain: 100, edges: 'as they are drawn' });
+});

@@ -140,7 +140,7 @@ export function PlatesPanel() {
           <Layers2 size={15} className="quiet flex-shrink-0" />
           <span className="grow">
             <div>Base</div>
-            <div className="quiet">takes, transitions, background</div>
+            <div className="quiet">takes, background, grain, edges</div>
           </span>
         </button>
       )}
