@@ -2,6 +2,7 @@ import { blur as blurPicture } from '../image/blur';
 import { blurDirection, blurSpin, blurZoom } from '../image/blurMoved';
 import { param } from '../params/describe';
 import { effect } from './describe';
+import { grainDeviation } from './grainOn';
 import { recipes } from './recipes/blur';
 import { softnessOf } from './sharpness';
 
@@ -92,7 +93,7 @@ export const blur = effect({
       case 'spin':
         return { changed: blurSpin(below, v.turn, cx, cy, pictures) };
       case 'as soft as the plate': {
-        const sigma = plate ? softnessOf(plate) : 0;
+        const sigma = plate ? softnessOf(plate, grainDeviation(plate)) : 0;
         return sigma < LEAST ? {} : { changed: blurPicture(below, sigma, pictures) };
       }
     }

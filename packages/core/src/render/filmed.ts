@@ -36,7 +36,10 @@ function filmedStep({ shot, factor, sources }: Scene): Step<Filmed> | null {
     key: keyOf('filmed', plate.key),
     inputs: [plate],
     keep: 'for frames',
-    run: ([picture]: Picture[]) => ({ grain: grainDeviation(picture!), softness: softnessOf(picture!) }),
+    run([picture]: Picture[]) {
+      const grain = grainDeviation(picture!);
+      return { grain, softness: softnessOf(picture!, grain) };
+    },
   };
 }
 
