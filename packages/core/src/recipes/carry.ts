@@ -4,6 +4,7 @@ import { effectOf } from '../effects';
 import { carriageParams, type Carriage } from '../motion/carriage';
 import { valuesShape } from '../params/schema';
 import { freshId, freshName, lastOrder } from '../shot/create';
+import { DOCUMENT_VERSION, migrate } from '../shot/migrate';
 import { groupSchema, rowSchema, type Row, type Shot } from '../shot/schema';
 import { heightOf } from '../shot/drawn';
 import { mountOn } from '../shot/hang';
@@ -20,6 +21,8 @@ const isCarried = (kind: Kind): kind is Named => (carried as readonly Kind[]).in
 const packedSchema = z.object({
   kind: z.literal('wraithos rows'),
   version: z.literal(1),
+  /** The version of the documents that its rows, groups and mounts are of. */
+  document: z.literal(DOCUMENT_VERSION),
   from: z.string().max(200),
   /** Height of the subject that lengths are for. */
   height: z.number().positive(),
@@ -52,6 +55,7 @@ export function packRows(shot: Shot, ids: readonly string[]): Packed {
   return {
     kind: 'wraithos rows',
     version: 1,
+    document: DOCUMENT_VERSION,
     from: shot.code,
     height: heightOf(shot, rows[0]!.subject),
     rows,
@@ -61,10 +65,27 @@ export function packRows(shot: Shot, ids: readonly string[]): Packed {
   };
 }
 
-/** Packed rows from unknown text; null where it is something else. */
+/** Rows that were packed before they said of which version they are. */
+const UNSAID = 9;
+/** Packed rows of an earlier version, as a document that holds nothing else is brought up to date; anything else as it is. */
+function upToDate(data: unknown): unknown {
+  const { kind, document, rows, groups, mounts } = (data ?? {}) as Record<string, unknown>;
+  if (kind !== 'wraithos rows' || !Array.isArray(rows)) return data;
+  const whole = migrate({
+    version: document ?? UNSAID,
+    base: {},
+    rows: Object.fromEntries(rows.map((row) => [row.id, row])),
+    groups,
+    mounts,
+  }) as {
+    rows: Record<string, unknown>;
+  };
+  return { ...(data as object), ...whole, document: DOCUMENT_VERSION, version: 1, rows: rows.map(({ id }) => whole.rows[id]) };
+}
+/** Packed rows from unknown text, also of an earlier version; null where it is something else. */
 export function readPacked(text: string): Packed | null {
   try {
-    const result = packedSchema.safeParse(JSON.parse(text));
+    const result = packedSchema.safeParse(upToDate(JSON.parse(text)));
     return result.success ? result.data : null;
   } catch {
     return null;

@@ -189,6 +189,25 @@ describe('rows carried to another shot', () => {
     expect(readPacked('{"kind": "something"}')).toBeNull();
     expect(readPacked('no json')).toBeNull();
   });
+  test('what an earlier version copied is brought up to date; what a newer one copied is not read', () => {
+    const old = JSON.parse(JSON.stringify(packRows(from, ['r1', 'r2']))) as Record<string, Record<string, Record<string, unknown>>> & {
+        rows: { values: Record<string, unknown>; version: number }[];
+      },
+      { document: _, ...unsaid } = old;
+    // Groups were laid on row by row, and a beam had no shutter.
+    for (const group of Object.values(old.groups!)) for (const field of ['asOne', 'blend']) delete group[field];
+    old.rows[0]!.version = 1;
+    for (const name of ['shutter', 'path']) delete old.rows[0]!.values[name];
+    for (const text of [JSON.stringify(unsaid), JSON.stringify({ ...unsaid, document: 9 })]) {
+      const read = readPacked(text)!;
+      expect(Object.values(read.groups)[0]).toMatchObject({ name: 'Lights', asOne: false, blend: 'normal' });
+      expect(read.rows[0]).toMatchObject({ version: from.rows.r1!.version, values: { shutter: 0, core: 10 } });
+      expect(read.rows.map((row) => row.name)).toEqual(['Beam', 'Ember']);
+      expect(() => readShot(JSON.parse(JSON.stringify(applyEdit(from, unpackRows(from, read)).shot)))).not.toThrow();
+    }
+    expect(readPacked(JSON.stringify({ ...packed, document: 99 }))).toBeNull();
+    expect(readPacked(JSON.stringify({ ...packed, rows: [null] }))).toBeNull();
+  });
 });
 
 test('points of curves that move with a cue are kept in a recipe, and carried, where they stand', () => {
