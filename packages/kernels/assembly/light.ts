@@ -72,11 +72,28 @@ export function lightThings(picture: usize, matte: usize, within: usize, outside
       if (air) airRight = upright(air + upper + at, air + lower + at, ty);
       const from = max(left, 4 * q + 2), to = min(right, 4 * q + 6);
       if (q < first || from >= to) continue;
+      // What no light reaches is not even read.
+      if (!air && !v128.any_true(v128.or(v128.or(f32x4.ne(outLeft, one), f32x4.ne(outRight, one)), v128.or(f32x4.ne(bodyLeft, none), f32x4.ne(bodyRight, none))))) continue;
       const t = f32x4.splat(<f32>(from - 4 * q) - 1.5), outStep = f32x4.mul(f32x4.sub(outRight, outLeft), quarter), bodyStep = f32x4.mul(f32x4.sub(bodyRight, bodyLeft), quarter);
       let outer = f32x4.add(outLeft, f32x4.mul(outStep, t)), body = f32x4.add(bodyLeft, f32x4.mul(bodyStep, t));
       let at4 = picture + ((row + from) << 4), m = matte + ((row + from) << 2);
       const end = picture + ((row + to) << 4);
-      if (air) {
+      // Nearly always all four between two quarters, and no air: without a loop.
+      if (!air && to - from == 4) {
+        const second = f32x4.add(outer, outStep), third = f32x4.add(second, outStep), fourth = f32x4.add(third, outStep);
+        if (matte) {
+          const secondBody = f32x4.add(body, bodyStep), thirdBody = f32x4.add(secondBody, bodyStep), fourthBody = f32x4.add(thirdBody, bodyStep);
+          v128.store(at4, f32x4.mul(v128.load(at4), f32x4.add(outer, f32x4.mul(body, v128.load32_splat(m)))));
+          v128.store(at4, f32x4.mul(v128.load(at4, 16), f32x4.add(second, f32x4.mul(secondBody, v128.load32_splat(m, 4)))), 16);
+          v128.store(at4, f32x4.mul(v128.load(at4, 32), f32x4.add(third, f32x4.mul(thirdBody, v128.load32_splat(m, 8)))), 32);
+          v128.store(at4, f32x4.mul(v128.load(at4, 48), f32x4.add(fourth, f32x4.mul(fourthBody, v128.load32_splat(m, 12)))), 48);
+        } else {
+          v128.store(at4, f32x4.mul(v128.load(at4), outer));
+          v128.store(at4, f32x4.mul(v128.load(at4, 16), second), 16);
+          v128.store(at4, f32x4.mul(v128.load(at4, 32), third), 32);
+          v128.store(at4, f32x4.mul(v128.load(at4, 48), fourth), 48);
+        }
+      } else if (air) {
         const airStep = f32x4.mul(f32x4.sub(airRight, airLeft), quarter);
         let added = f32x4.add(airLeft, f32x4.mul(airStep, t));
         for (; at4 < end; at4 += 16, m += 4) {

@@ -72,6 +72,25 @@ export interface BandKernels {
       height: number,
     ]
   ): void;
+  glareOf(picture: number, glare: number, width: number): void;
+  fallsOn(picture: number, matte: number, light: number, sums: number, width: number): void;
+  gainsOf(light: number, k: number, out: number, width: number): void;
+  darkenNear(...given: [gains: number, others: number, ground: number, near: number, params: number, spans: number, width: number]): void;
+  /** Bands are rows from `above`. */
+  groundFall(
+    ...given: [
+      lamps: number,
+      lw: number,
+      lh: number,
+      faint: number,
+      feet: number,
+      away: number,
+      flat: number,
+      above: number,
+      out: number,
+      width: number,
+    ]
+  ): void;
   rowSpans(picture: number, spans: number, width: number): void;
   softenDrawn(src: number, dst: number, spans: number, width: number, height: number, taps: number, reach: number): void;
   halve(src: number, dst: number, width: number, height: number, channels: number): void;
@@ -522,6 +541,11 @@ export const bandKernels = [
   'fillCells',
   'edgeRoots',
   'edgeSystem',
+  'glareOf',
+  'fallsOn',
+  'gainsOf',
+  'darkenNear',
+  'groundFall',
   'rowSpans',
   'softenDrawn',
   'halve',

@@ -1,6 +1,6 @@
 import { twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
-import { smoothstep } from '../image/exactMath';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { partOf, type Region } from '../image/resize';
 import { surfaceOf } from './roundness';
@@ -125,27 +125,26 @@ export function onGround(
   touched: Extent,
   pictures: Pictures,
 ): Picture {
-  const out = ones(small, pictures);
-  if (!ground) return out;
-  const [o, g] = [out.data, ground.data];
-  // The sky is not lit, and lies above.
+  if (!ground) return ones(small, pictures);
+  const { width, height } = small,
+    out = pictures.takePicture(width, height),
+    rows = pictures.takePlane(2 * height, 1);
+  withAddresses(pictures, [small, matte!, ground, rows], (from, m, light, sums) =>
+    pictures.run('fallsOn', height, from!, m!, light!, sums!, width),
+  );
   let sum = 0,
     all = 0,
-    first = 0;
-  while (first < g.length && g[first] === 0 && g[first + 1] === 0 && g[first + 2] === 0) first += 4;
-  first -= first % (4 * small.width);
-  touched.hold(0, first / (4 * small.width), small.width, small.height);
-  for (let p = first / 4, i = first; i < g.length; p++, i += 4) {
-    const weight = (1 - matte!.data[p]!) * brightness(g, i);
-    sum += weight * Math.max(0, brightness(small.data, i));
-    all += weight;
+    first = height;
+  for (let y = height - 1; y >= 0; y--) {
+    sum += rows.data[2 * y]!;
+    all += rows.data[2 * y + 1]!;
+    // The sky is not lit, and lies above.
+    if (rows.data[2 * y + 1]! > 0) first = y;
   }
+  touched.hold(0, first, width, height);
   const k = strength * givesBack(sum, all);
-  for (let i = first; i < o.length; i += 4) {
-    o[i]! += k * g[i]!;
-    o[i + 1]! += k * g[i + 1]!;
-    o[i + 2]! += k * g[i + 2]!;
-  }
+  withAddresses(pictures, [ground, out], (light, to) => pictures.run('gainsOf', height, light!, k, to!, width));
+  pictures.give(rows);
   return out;
 }
 
@@ -161,16 +160,23 @@ export function scaled(picture: Picture, share: number, pictures: Pictures): Pic
 }
 
 /** Darkens gains where light is near and the ground bright. Its own colour is darkened least, so that the surround is rich and not grey. */
-export function darken(gains: readonly Picture[], ground: Picture, near: Picture, share: number, touched: Extent): void {
+export function darken(
+  gains: Picture,
+  others: Picture | null,
+  ground: Picture,
+  near: Picture,
+  share: number,
+  touched: Extent,
+  pictures: Pictures,
+): void {
   const { width, height } = near,
-    [b, l] = [ground.data, near.data];
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i += 4) {
-      const most = Math.max(l[i]!, l[i + 1]!, l[i + 2]!);
-      if (most < 1 / 512) continue;
-      const dark = share * (most / (most + 1)) * smoothstep(DUSK, DAY, brightness(b, i));
-      if (dark <= 0) continue;
-      touched.hold(x, y, x + 1, y + 1);
-      for (const { data } of gains) for (let c = 0; c < 3; c++) data[i + c]! *= 1 - dark * (1 - (RICH * l[i + c]!) / most);
-    }
+    params = pictures.takePlane(4, 1),
+    spans = pictures.takePlane(2 * height, 1);
+  params.data.set([share, DUSK, 1 / (DAY - DUSK), RICH]);
+  withAddresses(pictures, [gains, ground, near, params, spans, ...(others ? [others] : [])], (to, behind, light, given, found, more = 0) =>
+    pictures.run('darkenNear', height, to!, more, behind!, light!, given!, found!, width),
+  );
+  const found = new Int32Array(spans.data.buffer, spans.data.byteOffset, 2 * height);
+  for (let y = 0; y < height; y++) if (found[2 * y + 1]) touched.hold(found[2 * y]!, y, found[2 * y + 1]!, y + 1);
+  for (const working of [params, spans]) pictures.give(working);
 }

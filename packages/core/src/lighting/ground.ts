@@ -1,6 +1,7 @@
 import { blur, meanHalf, twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
 import { smoothstep } from '../image/exactMath';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 
 /** How flat the ground is seen: picture pixels for each pixel of depth. */
@@ -44,31 +45,14 @@ export function groundLight(light: Picture, feet: number, tall: number, away: nu
   let most = 0;
   for (let i = 0; i < l.length; i += 4) most = Math.max(most, l[i]!, l[i + 1]!, l[i + 2]!);
   const above = Math.max(0, Math.floor((feet - HIGHEST * tall) / 2));
-  for (let ly = 0; ly < lamps.height; ly++)
-    for (let lx = 0; lx < lamps.width; lx++) {
-      const i = (ly * lamps.width + lx) * 4,
-        red = l[i]!,
-        green = l[i + 1]!,
-        blue = l[i + 2]!;
-      if (Math.max(red, green, blue) <= FAINT * most) continue;
-      const hangs = Math.max(2, feet - 4 * (ly + 0.5)),
-        x0 = 4 * (lx + 0.5),
-        // Sixteen cells, over 2 pi.
-        k = (16 * hangs) / 6.283185307179586;
-      for (let y = above; y < out.height; y++) {
-        const deep = (2 * (y + 0.5) - feet) / FLAT - away,
-          rest = deep * deep + hangs * hangs;
-        for (let x = 0; x < out.width; x++) {
-          const dx = 2 * (x + 0.5) - x0,
-            d = dx * dx + rest,
-            e = k / (d * Math.sqrt(d)),
-            at = (y * out.width + x) * 4;
-          o[at]! += e * red;
-          o[at + 1]! += e * green;
-          o[at + 2]! += e * blue;
-        }
-      }
-    }
+  if (out.height > above)
+    withAddresses(pictures, [lamps, out], (from, to) =>
+      pictures.run(
+        'groundFall',
+        out.height - above,
+        ...([from!, lamps.width, lamps.height, FAINT * most, feet, away, 1 / FLAT, above, to!, out.width] as const),
+      ),
+    );
   // What lies higher is fainter, to nothing: no line shows where the ground ends.
   for (let y = above; y < out.height; y++) {
     const shown = smoothstep(feet - HIGHEST * tall, feet, 2 * (y + 0.5));

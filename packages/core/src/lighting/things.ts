@@ -48,7 +48,7 @@ export function lightThings(picture: Picture, light: Picture, thrower: Thrower, 
     within = matte && onSubject(small, matte, thrown?.potential ?? null, facing, thrower, touched, pictures),
     outside = onGround(small, matte, ground, thrower.onGround, touched, pictures),
     air = thrower.inAir > 0 ? scaled(facing!, thrower.inAir, pictures) : null;
-  if (near) darken(within ? [within, outside] : [outside], small, near, thrower.surround, touched);
+  if (near) darken(outside, within, small, near, thrower.surround, touched, pictures);
   if (air) touched.hold(0, 0, w, h);
   let out = picture;
   if (touched.any) {

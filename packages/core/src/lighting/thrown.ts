@@ -1,6 +1,7 @@
 import { blurSum, meanHalf, quarterSize, type BlurPart } from '../image/blur';
 import type { Pictures } from '../image/arena';
 import { exp } from '../image/exactMath';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture } from '../image/picture';
 
 /** Standard deviations of the blurs that the fall of light over the distance is put together from, cells; each twice the one before. */
@@ -73,14 +74,8 @@ const GLARE = 14;
  * camera could hold: it throws much more than it shows, and a faint veil hardly more.
  */
 export function lampOf(light: Picture, width: number, pictures: Pictures): Picture {
-  const quarter = light.width === width ? quarterSize(light, pictures) : meanHalf(light, pictures),
-    q = quarter.data;
-  for (let i = 0; i < q.length; i += 4) {
-    const most = Math.max(q[i]!, q[i + 1]!, q[i + 2]!);
-    if (most <= 0) continue;
-    const k = 1 + (GLARE * most * most) / (1 + most * most);
-    for (let c = 0; c < 3; c++) q[i + c]! *= k;
-  }
+  const quarter = light.width === width ? quarterSize(light, pictures) : meanHalf(light, pictures);
+  withAddresses(pictures, [quarter], (at) => pictures.run('glareOf', quarter.height, at!, GLARE, quarter.width));
   const out = meanHalf(quarter, pictures);
   pictures.give(quarter);
   return out;
