@@ -15,7 +15,7 @@ export { clear, leave, unite, product, largerOf, clampedLine, between, alphaOf, 
 export { decodeCodes, decodeMixed, decodeReduced, encodeBytes, encodeShorts } from './transfer';
 export { decodeFloats, decodeMultiplied, throughTable, throughLines, throughCube } from './colour';
 export { gradeMatrix, gradeCurves } from './grade';
-export { warpByField, warpByHomography, averageMoved, fieldOfMap, spreadWobble } from './warp';
+export { warpByField, warpByHomography, averageMoved, fieldOfMap, slopeField, spreadWobble } from './warp';
 export { lightDisc, spreadRipple, lightThings } from './light';
 export { addNoise } from './noise';
 export { grainAbout, lackingGrain } from './grain';
@@ -26,6 +26,7 @@ export { relaxMask, maskParts, halveMask, doubleMask } from './mask';
 export { rootPlanes, likenessOf, cellSystem, openCells, cellContrast, fillCells } from './bodyCells';
 export { listOpen, edgeRoots, edgeSystem, relaxEdge } from './bodyEdge';
 export { glareOf, fallsOn, gainsOf, darkenNear, groundFall } from './things';
+export { litCover, skinLiquid } from './liquid';
 export { rowSpans, softenDrawn } from './soften';
 export { moveFlakes, countFallen, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';
 export { drawStamps } from './stamps';

@@ -181,16 +181,51 @@ export function warpByHomography(src: usize, width: i32, height: i32, matrix: us
   }
 }
 
+/** Whether six numbers of an affine map only shift. */
+@inline
+function isShift(map: usize): bool {
+  return load<f32>(map) == 1 && load<f32>(map, 4) == 0 && load<f32>(map, 12) == 0 && load<f32>(map, 16) == 1;
+}
+/** A pixel of a row that is seen shifted: between two rows by `ty` and two columns by `tx`. `a` and `b` are where the row's first would lie in either; `k` is how far on this one lies, bytes. */
+@inline
+function shiftedPixel(a: usize, b: usize, tx: v128, ty: v128, k: usize): v128 {
+  const l = v128.load(a + k), r = v128.load(a + k, 16), left = f32x4.add(l, f32x4.mul(f32x4.sub(v128.load(b + k), l), ty)), right = f32x4.add(r, f32x4.mul(f32x4.sub(v128.load(b + k, 16), r), ty));
+  return f32x4.add(left, f32x4.mul(f32x4.sub(right, left), tx));
+}
+/** averageMoved for two shifts, where both of four neighbouring pixels lie within a row; gives the first column from which that is no longer so, and begins with `x`. */
+@inline
+function shiftedRow(src: usize, maps: usize, o: usize, x: i32, y: i32, width: i32, height: i32): i32 {
+  const c = load<f32>(maps, 8), d = load<f32>(maps, 32), f = load<f32>(maps, 20), g = load<f32>(maps, 44), rowBytes: usize = <usize>width << 4, half = f32x4.splat(0.5);
+  const fx = floor<f32>(c), gx = floor<f32>(d), cx = <i32>fx, dx = <i32>gx, fy: f32 = max<f32>(0, min<f32>(<f32>(height - 1), <f32>y + f)), gy: f32 = max<f32>(0, min<f32>(<f32>(height - 1), <f32>y + g)), cy = <i32>fy, dy = <i32>gy;
+  const tx = f32x4.splat(c - fx), ux = f32x4.splat(d - gx), ty = f32x4.splat(fy - <f32>cy), uy = f32x4.splat(gy - <f32>dy), end = width - 4 - max(0, max(cx, dx) + 1);
+  const a = src + <usize>cy * rowBytes + (<usize>cx << 4), b = src + <usize>min(height - 1, cy + 1) * rowBytes + (<usize>cx << 4), e = src + <usize>dy * rowBytes + (<usize>dx << 4), h = src + <usize>min(height - 1, dy + 1) * rowBytes + (<usize>dx << 4);
+  if (x + min(cx, dx) < 0) return x;
+  // Along a row nothing lies between two of them.
+  if (fy == <f32>cy && gy == <f32>dy)
+    for (; x <= end; x += 4)
+      for (let k = <usize>x << 4, last = k + 64; k < last; k += 16) {
+        const p = v128.load(a + k), q = v128.load(e + k);
+        v128.store(o + k, f32x4.mul(half, f32x4.add(f32x4.add(p, f32x4.mul(f32x4.sub(v128.load(a + k, 16), p), tx)), f32x4.add(q, f32x4.mul(f32x4.sub(v128.load(e + k, 16), q), ux)))));
+      }
+  else
+    for (; x <= end; x += 4)
+      for (let k = <usize>x << 4, last = k + 64; k < last; k += 16) v128.store(o + k, f32x4.mul(half, f32x4.add(shiftedPixel(a, b, tx, ty, k), shiftedPixel(e, h, ux, uy, k))));
+  return x;
+}
+
 /**
  * Mean of the picture seen through an affine map and through its inverse: one step of a directional blur (map: a shift), of a zoom blur (a
  * scaling) or a spin (a turn). Repeated with half the movement each time, the steps multiply to an even line of samples. `maps` is twice six
  * floats a b c d e f: x' = a x + b y + c, y' = d x + e y + f in pixel coordinates (centres at +0.5); edges hold.
  */
 export function averageMoved(src: usize, maps: usize, out: usize, width: i32, height: i32, y0: i32, y1: i32): void {
-  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), half = f32x4.splat(0.5), pair = scratchAt() + 128;
+  const lanes = f32x4(0.5, 1.5, 2.5, 3.5), half = f32x4.splat(0.5), pair = scratchAt() + 128, shifts = isShift(maps) && isShift(maps + 24), inner = shifts ? (<i32>max<f32>(0, ceil<f32>(-min(load<f32>(maps, 8), load<f32>(maps, 32)))) + 3) & ~3 : 0;
   for (let y = y0; y < y1; y++) {
     const line: f32 = <f32>y + 0.5;
     for (let x = 0; x < width; x += 4) {
+      // A shift is the same for all of a row but its ends.
+      if (shifts && x == inner) x = shiftedRow(src, maps, out + (<usize>(y * width) << 4), x, y, width, height);
+      if (x >= width) break;
       const some = min(4, width - x), px = f32x4.add(f32x4.splat(<f32>x), lanes);
       let o = out + (<usize>(y * width + x) << 4);
       for (let k: usize = 0; k < 2; k++) {
@@ -204,6 +239,30 @@ export function averageMoved(src: usize, maps: usize, out: usize, width: i32, he
         v128.store(o, f32x4.mul(half, f32x4.add(v128.load(at), v128.load(at, 64))));
         o += 16;
       }
+    }
+  }
+}
+
+/** The slope of a soft plane at four pixels, held: `k` times the step from the one before to the one after. */
+@inline
+function heldSlope(before: v128, after: v128, k: v128, most: v128): v128 {
+  return f32x4.pmax(f32x4.neg(most), f32x4.pmin(most, f32x4.mul(k, f32x4.sub(after, before))));
+}
+/**
+ * Displacement by the slopes of a soft plane: `k` times the step over two pixels, along each axis, within `strength`; it fades out to a radius about the middle (0: nowhere). Edges hold. Bands are rows.
+ */
+export function slopeField(soft: usize, middleX: f32, middleY: f32, radius: f32, k: f32, strength: f32, dx: usize, dy: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  const round: f32 = radius > 0 ? 1 / (radius * radius) : 0, one = f32x4.splat(1), zero = f32x4.splat(0), lanes = f32x4(0.5, 1.5, 2.5, 3.5), by = f32x4.splat(k), most = f32x4.splat(strength), line = scratchAt() + 16;
+  for (let y = y0; y < y1; y++) {
+    const row = soft + (<usize>(y * width) << 2), above = soft + (<usize>(max(0, y - 1) * width) << 2), below = soft + (<usize>(min(height - 1, y + 1) * width) << 2), away: f32 = <f32>y + 0.5 - middleY;
+    memory.copy(line, row, <usize>width << 2);
+    store<f32>(line - 4, load<f32>(row));
+    store<f32>(line + (<usize>width << 2), load<f32>(row + (<usize>(width - 1) << 2)));
+    for (let x = 0; x < width; x += 4) {
+      const at: usize = <usize>x << 2, to = (<usize>(y * width) << 2) + at, px = f32x4.sub(f32x4.add(f32x4.splat(<f32>x), lanes), f32x4.splat(middleX));
+      const near = f32x4.pmax(zero, f32x4.sub(one, f32x4.mul(f32x4.add(f32x4.mul(px, px), f32x4.splat(away * away)), f32x4.splat(round)))), fade = f32x4.mul(near, near), some = width - x;
+      storeSome(dx + to, f32x4.mul(fade, heldSlope(v128.load(line + at - 4), v128.load(line + at + 4), by, most)), some);
+      storeSome(dy + to, f32x4.mul(fade, heldSlope(v128.load(above + at), v128.load(below + at), by, most)), some);
     }
   }
 }

@@ -203,19 +203,75 @@ describe.each(sizes)('warps at %i x %i', (width, height) => {
         for (let c = 0; c < 4; c++) expect(out.data[(y * w + x) * 4 + c]!).toBeCloseTo(cover, 5);
       }
   });
-  test('averageMoved is the mean of the picture seen both ways', () => {
+  test.each([
+    ['a shift', [1, 0, 1.3, 0, 1, -0.4], [1, 0, -1.3, 0, 1, 0.4]],
+    ['a shift along rows', [1, 0, -5.25, 0, 1, 0], [1, 0, 5.25, 0, 1, 0]],
+    ['a shift by whole pixels', [1, 0, 3, 0, 1, 2], [1, 0, -3, 0, 1, -2]],
+    ['a shift down', [1, 0, 0, 0, 1, 3.5], [1, 0, 0, 0, 1, -3.5]],
+    ['a shift beyond the picture', [1, 0, 60, 0, 1, 1], [1, 0, -60, 0, 1, -1]],
+    ['a growing turn', [1.02, -0.05, 0.3, 0.05, 1.02, -0.2], [0.98, 0.05, -0.3, -0.05, 0.98, 0.2]],
+  ])('averageMoved is the mean of the picture seen both ways: %s', (_, there, back) => {
     const src = floats(n * 4, random),
-      m = [1, 0, 1.3, 0, 1, -0.4, 1, 0, -1.3, 0, 1, 0.4],
-      maps = floats(12, (i) => m[i]!),
+      maps = floats(12, (i) => [...there, ...back][i]!),
       out = floats(n * 4);
     banded(height, (y0, y1) => kernels.averageMoved(src.at, maps.at, out.at, width, height, y0, y1));
-    const twin = Float32Array.from({ length: n * 4 }, (_, i) => {
-      const x = (i >> 2) % width,
-        y = Math.floor((i >> 2) / width),
-        at = (k: number) => straightTwin(src.data, width, height, x + k * 1.3, y - k * 0.4, i & 3);
-      return (at(1) + at(-1)) / 2;
+    const twin = Float32Array.from({ length: n * 4 }, (__, i) => {
+      const x = ((i >> 2) % width) + 0.5,
+        y = Math.floor((i >> 2) / width) + 0.5,
+        at = ([a, b, c, d, e, f]: number[]) =>
+          straightTwin(src.data, width, height, a! * x + b! * y + c! - 0.5, d! * x + e! * y + f! - 0.5, i & 3);
+      return (at(there) + at(back)) / 2;
     });
-    expect(off(out.data, twin)).toBeLessThan(1e-5);
+    expect(off(out.data, twin)).toBeLessThan(2e-5);
+  });
+  test.each([0, 9])('slopeField is the held slope of a plane, fading out to a radius of %i', (radius) => {
+    const soft = floats(n, random),
+      [dx, dy] = [floats(n), floats(n)],
+      [cx, cy, k, strength] = [width / 2 - 1, height / 2, 7, 2.5];
+    banded(height, (y0, y1) => kernels.slopeField(soft.at, cx, cy, radius, k, strength, dx.at, dy.at, width, height, y0, y1));
+    const at = (x: number, y: number) => soft.data[Math.min(height - 1, Math.max(0, y)) * width + Math.min(width - 1, Math.max(0, x))]!,
+      held = (v: number) => Math.min(strength, Math.max(-strength, k * v));
+    for (let p = 0; p < n; p++) {
+      const [x, y] = [p % width, Math.floor(p / width)],
+        near = radius ? Math.max(0, 1 - ((x + 0.5 - cx) ** 2 + (y + 0.5 - cy) ** 2) / radius ** 2) : 1;
+      expect(dx.data[p]).toBeCloseTo(near * near * held(at(x + 1, y) - at(x - 1, y)), 4);
+      expect(dy.data[p]).toBeCloseTo(near * near * held(at(x, y + 1) - at(x, y - 1)), 4);
+    }
+  });
+  test('litCover and skinLiquid: light covers by its brightness, and what flows together gets one lit skin', () => {
+    const layer = floats(n * 4, (i) => ((i >> 2) % 5 ? 0.6 * random() : 0)),
+      cover = floats(n * 4),
+      soft = floats(n * 4, (i) => ((i >> 2) % 7 ? random() : 0.005)),
+      before = [...layer.data],
+      [amount, level, over, shine] = [0.8, 0.24, 5, 0.7];
+    banded(height, (y0, y1) => kernels.litCover(layer.at, cover.at, width, y0, y1));
+    for (let i = 0; i < n; i++) {
+      const p = before.slice(4 * i, 4 * i + 4) as [number, number, number, number];
+      expect([...cover.data.slice(4 * i, 4 * i + 4)]).toEqual([p[0], p[1], p[2], Math.max(...p)]);
+    }
+    banded(height, (y0, y1) => kernels.skinLiquid(layer.at, soft.at, amount, level, over, shine, width, height, y0, y1));
+    const smooth = (low: number, high: number, v: number) => {
+        const t = Math.min(1, Math.max(0, (v - low) / (high - low)));
+        return t * t * (3 - 2 * t);
+      },
+      alpha = (x: number, y: number, or: number) =>
+        x < 0 || y < 0 || x >= width || y >= height ? or : soft.data[4 * (y * width + x) + 3]!;
+    for (let i = 0; i < n; i++) {
+      const [x, y] = [i % width, Math.floor(i / width)],
+        a = alpha(x, y, 0),
+        body = smooth(level - 0.07, level + 0.07, a),
+        [nx, ny] = [(alpha(x - 1, y, a) - alpha(x + 1, y, a)) * over, (alpha(x, y - 1, a) - alpha(x, y + 1, a)) * over],
+        towards = Math.max(0, ((0.55 - 0.5 * nx - 0.68 * ny) * 0.75) / Math.sqrt(nx * nx + ny * ny + 0.35)),
+        glint = shine * (towards ** 8 * 1.6 + 0.12 * towards ** 2) * body,
+        dark = 0.55 + 0.45 * smooth(level, level + 0.45, a);
+      for (let c = 0; c < 4; c++) {
+        const skin = a < 0.01 ? 0 : c === 3 ? body : (soft.data[4 * i + c]! * body * dark) / a + glint;
+        expect(layer.data[4 * i + c]! / Math.max(1, skin)).toBeCloseTo(
+          (before[4 * i + c]! * (1 - amount) + amount * skin) / Math.max(1, skin),
+          4,
+        );
+      }
+    }
   });
   test('addNoise is the lattice noise about 0', () => {
     const stride = (width + 3) & ~3,

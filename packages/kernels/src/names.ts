@@ -285,6 +285,24 @@ export interface BandKernels {
     outWidth: number,
   ): void;
   averageMoved(src: number, maps: number, out: number, width: number, height: number): void;
+  slopeField(
+    ...given: [
+      soft: number,
+      middleX: number,
+      middleY: number,
+      radius: number,
+      k: number,
+      strength: number,
+      dx: number,
+      dy: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
+  litCover(layer: number, out: number, width: number): void;
+  skinLiquid(
+    ...given: [layer: number, soft: number, amount: number, level: number, over: number, shine: number, width: number, height: number]
+  ): void;
   fieldOfMap(matrix: number, dx: number, dy: number, width: number): void;
   spreadWobble(
     ...given: [
@@ -596,6 +614,9 @@ export const bandKernels = [
   'warpByHomography',
   'averageMoved',
   'fieldOfMap',
+  'slopeField',
+  'litCover',
+  'skinLiquid',
   'spreadWobble',
   'lightDisc',
   'spreadRipple',

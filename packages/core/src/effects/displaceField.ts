@@ -91,18 +91,10 @@ function bySlopes(
 ): void {
   const { width, height } = dx,
     soft = blur(pattern, Math.max(0.5, size / 4), pictures),
-    s = soft.data,
-    k = (strength * size) / 2,
-    held = (m: number) => clamp(k * m, -strength, strength);
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p++) {
-      const px = x + 0.5 - cx,
-        py = y + 0.5 - cy,
-        near = radius > 0 ? Math.max(0, 1 - (px * px + py * py) / (radius * radius)) : 1,
-        fade = near * near;
-      dx.data[p] = fade > 0 ? fade * held(s[x < width - 1 ? p + 1 : p]! - s[x > 0 ? p - 1 : p]!) : 0;
-      dy.data[p] = fade > 0 ? fade * held(s[y < height - 1 ? p + width : p]! - s[y > 0 ? p - width : p]!) : 0;
-    }
+    k = (strength * size) / 2;
+  withAddresses(pictures, [soft, dx, dy], (from, toX, toY) =>
+    pictures.run('slopeField', height, from!, cx, cy, radius, k, Math.abs(strength), toX!, toY!, width, height),
+  );
   pictures.give(soft);
 }
 
