@@ -67,6 +67,20 @@ const params = {
 };
 type V = Values<typeof params>;
 
+/** Places around a ring at which its unevenness is worked out: between them it is straight, a hundredth of its finest wave. */
+const PLACES = 2048;
+/** How uneven the ring is around it, from its upper end clockwise and once more there: 1 is even. Two octaves on a circle of the lattice, so that there is no seam. */
+function unevenness({ ragged, seed }: Pick<V, 'ragged' | 'seed'>, time: number): Float64Array {
+  const out = new Float64Array(PLACES + 2).fill(1);
+  if (ragged > 0)
+    for (let k = 0; k < out.length; k++) {
+      const across = Math.abs((2 * (k % PLACES)) / PLACES - 1),
+        n = 0.65 * noise2(3 * across + 20, time * 1.3, seed) + 0.35 * noise2(11 * across + 60, time * 2.7, seed + 1);
+      out[k] = 1 + ragged * (1.6 * n - 0.8);
+    }
+  return out;
+}
+
 const gauss = (x: number): number => (x > 4 ? 0 : exp(-x * x));
 const TAU = 6.283185307179586;
 
@@ -127,7 +141,8 @@ export const ring = effect({
       time = frame / framesPerSecond,
       spin = (v.spin * time) / 360,
       thin = Math.max(0.7, v.line / 2),
-      soft = Math.max(0.01, v.halo);
+      soft = Math.max(0.01, v.halo),
+      rough = unevenness(v, time);
     for (let y = Math.max(0, Math.floor(top)); y < Math.min(h, bottom); y++)
       for (let x = Math.max(0, Math.floor(left)); x < Math.min(w, right); x++) {
         const px = (x + 0.5) / half,
@@ -146,14 +161,9 @@ export const ring = effect({
         const at = about - spin,
           piece = v.dashes > 0 ? at * v.dashes - Math.floor(at * v.dashes) : 0.5,
           cut = v.dashes > 0 ? smoothstep(0.1, 0.16, piece) * smoothstep(0.9, 0.84, piece) : 1,
-          around = (at - Math.floor(at)) * TAU,
-          // Two octaves on a circle of the lattice, so that there is no seam.
-          n =
-            v.ragged > 0
-              ? 0.65 * noise2(3 * Math.abs((around / TAU) * 2 - 1) + 20, time * 1.3, v.seed) +
-                0.35 * noise2(11 * Math.abs((around / TAU) * 2 - 1) + 60, time * 2.7, v.seed + 1)
-              : 0.5,
-          uneven = 1 + v.ragged * (1.6 * n - 0.8),
+          place = (at - Math.floor(at)) * PLACES,
+          next = Math.floor(place),
+          uneven = rough[next]! + (rough[next + 1]! - rough[next]!) * (place - next),
           off = Math.abs(r - v.radius),
           line = gauss(off / (thin * clamp(uneven, 0.3, 2))) * cut,
           halo = v.halo > 0 ? gauss(off / soft) * (0.35 + 0.65 * cut) : 0,
