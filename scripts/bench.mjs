@@ -1,4 +1,4 @@
-// npm run bench: times kernels and whole frames against their peers, in one run. Options go after `--`: --json, --only NAME.
+// npm run bench: times kernels and whole frames against their peers, in one run. Options go after `--`: --json, --only NAME, --recipes (a row for every recipe instead).
 import { installModules } from './setup.mjs';
 
 installModules();

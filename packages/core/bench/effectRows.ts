@@ -1,4 +1,4 @@
-import { defaultsOf, effects, valuesAt, type Draw, type Effect, type Fact } from '../src/effects';
+import { defaultsOf, effects, valuesAt, type Draw, type Effect, type Fact, type OwnRecipe } from '../src/effects';
 import { Arena, decodeCodes, type Plane, type Raster } from '../src/image';
 import { lightThings } from '../src/lighting';
 import { AffineFrame } from '../src/motion';
@@ -18,8 +18,9 @@ function figure(out: Plane, factor: number): Plane {
   return out;
 }
 
-/** One frame of an effect at its defaults: its past one frame on, where it has one, and its pictures. */
-function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): () => Work {
+type Copies = () => Pick<Work, 'peer' | 'runPeer' | 'calls'>;
+/** One frame of an effect with some values and defaults for the others: its past one frame on, where it has one, and its pictures. */
+function rowOf(work: string, e: Effect, given: OwnRecipe['values'], copies: Copies): () => Work {
   return () => {
     const arena = new Arena(400 * 2 ** 20),
       plate = decodeCodes(likeAPicture(3), 'srgb', arena),
@@ -46,7 +47,13 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
       around: [],
     });
     const values = (frameInRow: number) =>
-        valuesAt(e.params, { ...defaultsOf(e.params), ...('progress' in e.params ? { progress: 2 * frameInRow } : {}) }, {}, 0, 1) as never,
+        valuesAt(
+          e.params,
+          { ...defaultsOf(e.params), ...given, ...('progress' in e.params ? { progress: 2 * frameInRow } : {}) },
+          {},
+          0,
+          1,
+        ) as never,
       read = (times: readonly number[]) =>
         Object.fromEntries(
           Object.entries(e.inputs).map(([name, { kind, size }]) => [
@@ -73,7 +80,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
     for (let f = 0; f <= at; f++) state = e.history?.step(state, values(f), values(f - 1), read([]), draw(f, true)) ?? state;
     const from = state;
     return {
-      work: `effect-${type}`,
+      work,
       width: WIDTH,
       height: HEIGHT,
       ...copies(),
@@ -87,7 +94,7 @@ function rowOf(type: string, e: Effect, copies: () => Pick<Work, 'peer' | 'runPe
 }
 
 /** A bright way across the picture lights a figure, the ground and the air, with a darker surround: what such a light costs beside its own picture. */
-function lit(copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): Work {
+function lit(copies: Copies): Work {
   const arena = new Arena(200 * 2 ** 20),
     plate = decodeCodes(likeAPicture(3), 'srgb', arena),
     subject = figure(arena.takePlane(WIDTH, HEIGHT), 1),
@@ -105,7 +112,14 @@ function lit(copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): Work {
 }
 
 /** A row for every effect, and one for what a light does to its surroundings: memory copies of a frame at its defaults. */
-export const effectRows = (copies: () => Pick<Work, 'peer' | 'runPeer' | 'calls'>): Record<string, () => Work> => ({
-  ...Object.fromEntries(Object.entries(effects).map(([type, e]) => [`effect-${type}`, rowOf(type, e, copies)])),
+export const effectRows = (copies: Copies): Record<string, () => Work> => ({
+  ...Object.fromEntries(Object.entries(effects).map(([type, e]) => [`effect-${type}`, rowOf(`effect-${type}`, e, {}, copies)])),
   'light-on-things': () => lit(copies),
 });
+/** A row for every recipe of every effect, by the effect's kind and the recipe's name. */
+export const recipeRows = (copies: Copies): Record<string, () => Work> =>
+  Object.fromEntries(
+    Object.entries(effects).flatMap(([type, e]) =>
+      (e.recipes ?? []).map(({ name, values }) => [`${type}: ${name}`, rowOf(`${type}: ${name}`, e, values, copies)]),
+    ),
+  );

@@ -1,5 +1,5 @@
 import { smooth4, unitClamp } from './curves';
-import { stir } from './noise';
+import { coreNoise4 } from './noise';
 
 /** The hash of four keys, as core/image/random has it: arcs that were drawn before the kernel keep their cells. */
 @inline
@@ -13,25 +13,6 @@ function uniform(a: i32, b: i32, c: i32, d: i32): f32 {
   const h = stir1((a * 0x9e3779b1 + b * 0x85ebca77 + d * 0x27d4eb2f) ^ (c * 0xc2b2ae3d) ^ 0x2545f491);
   return <f32>(<u32>stir1(h + (a ^ (b << 15) ^ (b >>> 17)) * 0x165667b1)) * 2.3283064365386963e-10;
 }
-@inline
-function corner(a: v128, b: v128, seed: i32): v128 {
-  const h = stir(v128.xor(v128.xor(i32x4.add(i32x4.mul(a, i32x4.splat(0x9e3779b1)), i32x4.mul(b, i32x4.splat(0x85ebca77))), i32x4.splat(seed * 0xc2b2ae3d)), i32x4.splat(0x2545f491)));
-  const k = i32x4.mul(v128.xor(v128.xor(a, i32x4.shl(b, 15)), i32x4.shr_u(b, 17)), i32x4.splat(0x165667b1));
-  return f32x4.mul(f32x4.convert_i32x4_u(stir(i32x4.add(h, k))), f32x4.splat(2.3283064365386963e-10));
-}
-@inline
-function fade(t: v128): v128 {
-  return f32x4.mul(f32x4.mul(f32x4.mul(t, t), t), f32x4.add(f32x4.mul(t, f32x4.sub(f32x4.mul(t, f32x4.splat(6)), f32x4.splat(15))), f32x4.splat(10)));
-}
-/** Value noise of core/image/noise, 0..1. */
-@inline
-function noise(x: v128, y: v128, seed: i32): v128 {
-  const fx = f32x4.floor(x), fy = f32x4.floor(y), xi = i32x4.trunc_sat_f32x4_s(fx), yi = i32x4.trunc_sat_f32x4_s(fy), one = i32x4.splat(1), right = i32x4.add(xi, one), below = i32x4.add(yi, one);
-  const u = fade(f32x4.sub(x, fx)), v = fade(f32x4.sub(y, fy)), a = corner(xi, yi, seed), b = corner(right, yi, seed), c = corner(xi, below, seed), d = corner(right, below, seed);
-  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), u)), bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), u));
-  return f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), v));
-}
-
 /** A number of a cell that is the same in every window. */
 @inline
 function cellNumber(q: i32, columns: i32, first: i32, top: i32): i32 {
@@ -75,8 +56,8 @@ export function drawArcs(cells: usize, columns: i32, ways: usize, wide: i32, hig
     }
     // Edges of cells are straight; sparks are not.
     const ax = f32x4.mul(sx, finer), ay = f32x4.mul(sy, finer), bx = f32x4.mul(sx, finest), by = f32x4.mul(sy, finest), wide5 = f32x4.splat(0.5), small = f32x4.splat(0.22), mean = f32x4.splat(0.36), size = f32x4.splat(cell);
-    let wx = f32x4.add(sx, f32x4.mul(size, f32x4.sub(f32x4.add(f32x4.mul(wide5, noise(ax, ay, rough)), f32x4.mul(small, noise(bx, by, rough + 1))), mean)));
-    let wy = f32x4.add(sy, f32x4.mul(size, f32x4.sub(f32x4.add(f32x4.mul(wide5, noise(ax, ay, rough + 2)), f32x4.mul(small, noise(bx, by, rough + 3))), mean)));
+    let wx = f32x4.add(sx, f32x4.mul(size, f32x4.sub(f32x4.add(f32x4.mul(wide5, coreNoise4(ax, ay, rough)), f32x4.mul(small, coreNoise4(bx, by, rough + 1))), mean)));
+    let wy = f32x4.add(sy, f32x4.mul(size, f32x4.sub(f32x4.add(f32x4.mul(wide5, coreNoise4(ax, ay, rough + 2)), f32x4.mul(small, coreNoise4(bx, by, rough + 3))), mean)));
     let fading = f32x4.mul(smooth4(f32x4.mul(f32x4.sub(one, far), f32x4.splat(1 / 0.65))), f32x4.mul(kept, f32x4.splat(power)));
     const mask = i32x4.bitmask(shown), to = out + (<usize>(y * width + x) << 4);
     for (let k = 0; k < 4; k++) {

@@ -57,3 +57,9 @@ export function fallOff4(x: v128): v128 {
   t = f32x4.mul(t, t);
   return f32x4.mul(t, t);
 }
+
+/** A wave of straight flanks, 0..1. */
+@inline
+export function teeth4(x: v128): v128 {
+  return f32x4.abs(f32x4.sub(f32x4.mul(f32x4.splat(2), f32x4.sub(x, f32x4.floor(x))), f32x4.splat(1)));
+}

@@ -1,14 +1,8 @@
-import { fallOff4, smooth4, unitClamp } from './curves';
+import { fallOff4, smooth4, teeth4, unitClamp } from './curves';
 import { noise4 } from './noise';
 
 /** How much finer the pattern becomes with the way from the skin: rooted there wholly, it would spread in fans from every corner. */
 const FINER: f32 = 0.8;
-
-/** A wave of straight flanks, 0..1. */
-@inline
-function teeth4(x: v128): v128 {
-  return f32x4.abs(f32x4.sub(f32x4.mul(f32x4.splat(2), f32x4.sub(x, f32x4.floor(x))), f32x4.splat(1)));
-}
 
 /**
  * Light that is drawn out along the normals of a body's outline, 0..1, in a box of a plane: on the body its coverage (`body`, a plane of the box), about it what is left of that with the way from the skin, by

@@ -21,6 +21,7 @@ export { addNoise } from './noise';
 export { grainAbout, lackingGrain } from './grain';
 export { excessCover, settleKey, solidOf, unmixShades } from './backing';
 export { flamesOffSkin, layFlames, spreadWays } from './flames';
+export { tonguesAt, pullAlong } from './pull';
 export { arrivalOrder, fadingTraces, burnFront, softenFront, showGrained } from './arrival';
 export { relaxMask, maskParts, halveMask, doubleMask } from './mask';
 export { rootPlanes, likenessOf, cellSystem, openCells, cellContrast, fillCells } from './bodyCells';

@@ -61,6 +61,22 @@ export function noise4(x: v128, y: v128, seed: i32): v128 {
   return f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), v));
 }
 
+/** The hash of three keys, as core/image/random has it, 0..1. */
+@inline
+function coreUnit(a: v128, b: v128, seed: i32): v128 {
+  const h = stir(v128.xor(v128.xor(i32x4.add(i32x4.mul(a, i32x4.splat(ALONG)), i32x4.mul(b, i32x4.splat(DOWN))), i32x4.splat(seed * 0xc2b2ae3d)), i32x4.splat(0x2545f491)));
+  const k = i32x4.mul(v128.xor(v128.xor(a, i32x4.shl(b, 15)), i32x4.shr_u(b, 17)), i32x4.splat(0x165667b1));
+  return unit4(stir(i32x4.add(h, k)));
+}
+/** The value noise of core/image/noise at four places, 0..1: what was drawn with it before it had a kernel keeps its pattern. */
+@inline
+export function coreNoise4(x: v128, y: v128, seed: i32): v128 {
+  const fx = f32x4.floor(x), fy = f32x4.floor(y), xi = i32x4.trunc_sat_f32x4_s(fx), yi = i32x4.trunc_sat_f32x4_s(fy), one = i32x4.splat(1), right = i32x4.add(xi, one), below = i32x4.add(yi, one);
+  const u = fade4(f32x4.sub(x, fx)), v = fade4(f32x4.sub(y, fy)), a = coreUnit(xi, yi, seed), b = coreUnit(right, yi, seed), c = coreUnit(xi, below, seed), d = coreUnit(right, below, seed);
+  const top = f32x4.add(a, f32x4.mul(f32x4.sub(b, a), u)), bottom = f32x4.add(c, f32x4.mul(f32x4.sub(d, c), u));
+  return f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), v));
+}
+
 /** Noise with a third coordinate that is the same for all four places. */
 @inline
 export function noise4at(x: v128, y: v128, z: f32, seed: i32): v128 {

@@ -1,26 +1,11 @@
 import { testMemory } from './testMemory';
+import { coreNoiseTwin, coreUniformTwin } from './twins';
 
 const { kernels, fresh, random, floats } = testMemory(93);
 beforeEach(fresh);
 
-const stir = (h0: number) => {
-    let h = Math.imul(h0 ^ (h0 >>> 16), 0x85ebca6b);
-    h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
-    return h ^ (h >>> 16);
-  },
-  uniform = (a: number, b: number, c: number, d = 0) => {
-    const h = stir(
-      (Math.imul(a, 0x9e3779b1) + Math.imul(b, 0x85ebca77) + Math.imul(d, 0x27d4eb2f)) ^ Math.imul(c, 0xc2b2ae3d) ^ 0x2545f491,
-    );
-    return (stir(h + Math.imul(a ^ (b << 15) ^ (b >>> 17), 0x165667b1)) >>> 0) / 4294967296;
-  },
-  fade = (t: number) => t * t * t * (t * (t * 6 - 15) + 10),
-  noise = (x: number, y: number, seed: number) => {
-    const [i, j] = [Math.floor(x), Math.floor(y)],
-      [u, v] = [fade(x - i), fade(y - j)],
-      [a, b, c, d] = [uniform(i, j, seed), uniform(i + 1, j, seed), uniform(i, j + 1, seed), uniform(i + 1, j + 1, seed)] as const;
-    return a + (b - a) * u + (c + (d - c) * u - (a + (b - a) * u)) * v;
-  },
+const uniform = coreUniformTwin,
+  noise = coreNoiseTwin,
   unit = (t: number) => Math.min(1, Math.max(0, t)),
   smooth = (t: number) => unit(t) * unit(t) * (3 - 2 * unit(t));
 

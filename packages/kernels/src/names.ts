@@ -393,6 +393,7 @@ export interface BandKernels {
       bottom: number,
     ]
   ): void;
+  tonguesAt(params: number, lengths: number, leans: number, width: number): void;
   /** Bands of rows of the box. */
   flamesOffSkin(body: number, dx: number, dy: number, params: number, out: number, width: number, height: number): void;
   softenFront(
@@ -632,6 +633,7 @@ export const bandKernels = [
   'unmixShades',
   'settleKey',
   'solidOf',
+  'tonguesAt',
   'flamesOffSkin',
   'layFlames',
   'spreadWays',
@@ -667,6 +669,19 @@ export interface WholeKernels {
   copy(from: number, to: number, bytes: number): void;
   farthestFrom(values: number, count: number, from: number): number;
   windowTables(...given: [grey: number, side: number, mean: number, fine: number, numbers: number, sums: number, squares: number]): void;
+  pullAlong(
+    ...given: [
+      body: number,
+      lengths: number,
+      leans: number,
+      reach: number,
+      dx: number,
+      dy: number,
+      out: number,
+      width: number,
+      height: number,
+    ]
+  ): void;
   findBox(plane: number, width: number, height: number, limit: number, step: number, box: number): number;
   countCover(...given: [shapes: number, count: number, cells: number, w: number, h: number, side: number]): void;
   countFallen(

@@ -7,8 +7,9 @@ import { warpFlat, type Homography } from '../image/warp';
 import { boxOf } from './body';
 import type { Box } from './region';
 import { param, type Values } from '../params/describe';
-import { after, back } from '../image/homography';
-import { effect } from './describe';
+import { after, back, cornersOf } from '../image/homography';
+import { boxAround } from '../placing';
+import { effect, type Canvas } from './describe';
 import { recipes } from './recipes/afterImages';
 
 const params = {
@@ -106,6 +107,8 @@ const params = {
 };
 type V = Values<typeof params>;
 
+const shiftBy = (x: number, y: number): Homography => [1, 0, x, 0, 1, y, 0, 0, 1];
+
 /** How an image that is `steps` images away from the newest is laid, as what warpFlat reads: places of the result to places of the source. */
 export function turnOf(
   v: Pick<V, 'shift' | 'grow' | 'roll' | 'yaw' | 'pitch'>,
@@ -132,7 +135,7 @@ export function turnOf(
     h = vz / far,
     forward: Homography = [ux + tx * g, vx + tx * h, tx, uy + ty * g, vy + ty * h, ty, g, h, 1];
   // An image that is seen edge-on lies nowhere.
-  return back(after(forward, [1, 0, -px, 0, 1, -py, 0, 0, 1])) ?? [0, 0, -1, 0, 0, -1, 0, 0, 1];
+  return back(after(forward, shiftBy(-px, -py))) ?? [0, 0, -1, 0, 0, -1, 0, 0, 1];
 }
 
 /** The subject alone within a box of the picture, tinted: premultiplied. */
@@ -156,6 +159,34 @@ function cutOut(
   return out;
 }
 
+/**
+ * An image that stands in a box, seen through a turn (places of the result to places of the source): only where it falls, with a margin for its blur.
+ * @returns null where nothing of it is on the picture.
+ */
+function turnedImage(
+  image: Picture,
+  [x0, y0]: Box,
+  turn: Homography,
+  margin: number,
+  { pictures, width, height }: Canvas,
+): { image: Picture; where: Box } | null {
+  const own = after(shiftBy(-x0, -y0), turn),
+    way = back(own),
+    // One that reaches behind who looks may fall anywhere.
+    corners = way && cornersOf(way, image.width, image.height),
+    [left, top, right, bottom] = corners ? boxAround(corners, margin) : [0, 0, width, height],
+    where: Box = [
+      Math.max(0, Math.floor(left)),
+      Math.max(0, Math.floor(top)),
+      Math.min(width, Math.ceil(right)),
+      Math.min(height, Math.ceil(bottom)),
+    ];
+  if (where[2] <= where[0] || where[3] <= where[1]) return null;
+  return {
+    image: warpFlat(image, after(own, shiftBy(where[0], where[1])), where[2] - where[0], where[3] - where[1], pictures),
+    where,
+  };
+}
 /** Lays an image that stands in a box onto the layer. */
 function layImage(layer: Picture, image: Picture, [x0, y0, x1, y1]: Box, alpha: number, solid: boolean, pictures: Pictures): void {
   const cover = Math.min(1, alpha);
@@ -227,23 +258,10 @@ export const afterImages = effect({
         where: Box = box;
       const moved = standing ? n - 1 - k : steps;
       if (moved && (v.shift[0] || v.shift[1] || v.grow !== 1 || v.roll || v.yaw || v.pitch)) {
-        const m = turnOf(moves, moved, pivot, 2.5 * height),
-          // The image begins at its box.
-          own: Homography = [
-            m[0] - box[0] * m[6],
-            m[1] - box[0] * m[7],
-            m[2] - box[0] * m[8],
-            m[3] - box[1] * m[6],
-            m[4] - box[1] * m[7],
-            m[5] - box[1] * m[8],
-            m[6],
-            m[7],
-            m[8],
-          ];
-        const turned = warpFlat(image, own, width, height, pictures);
+        const turned = turnedImage(image, box, turnOf(moves, moved, pivot, 2.5 * height), Math.ceil(v.soft * t * 2) + 2, draw);
         pictures.give(image);
-        image = turned;
-        where = [0, 0, width, height];
+        if (!turned) continue;
+        ({ image, where } = turned);
       }
       if (v.soft * t > 0.3) {
         const soft = blur(image, (v.soft * t) / 2, pictures);

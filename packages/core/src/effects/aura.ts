@@ -1,11 +1,10 @@
 import { blur, halfSize } from '../image/blur';
-import { atan2, clamp } from '../image/exactMath';
+import { atan2 } from '../image/exactMath';
 import { withAddresses } from '../image/kernelCall';
 import { noise2 } from '../image/noise';
 import { partOf } from '../image/resize';
-import type { Plane } from '../image/picture';
 import { boxOf, fallOff } from './body';
-import type { Box } from './region';
+import { pull } from './pulled';
 import { giveField, offSkin, skinField } from './skinField';
 import { inverseSlopes, spanAt, type Frame } from '../motion/frame';
 import { param, type Values } from '../params/describe';
@@ -90,83 +89,6 @@ const params = {
 };
 type V = Values<typeof params>;
 
-/** A wave of straight flanks, 0..1. */
-const teeth = (x: number): number => Math.abs(2 * (x - Math.floor(x)) - 1);
-
-/**
- * One copy: the silhouette pulled along, so that what is left of it falls off with the way. Each pixel takes what its neighbour towards the body has,
- * less what noise (which moves with the tongues) takes away.
- */
-function pull(
-  body: Plane,
-  box: Box,
-  v: V,
-  scale: number,
-  time: number,
-  copy: number,
-  metre: number,
-  out: Float32Array<ArrayBufferLike>,
-): void {
-  const [x0, y0, x1, y1] = box,
-    { data, width } = body,
-    wide = x1 - x0,
-    size = Math.max(1, v.raggedSize * scale * (1 + 0.3 * copy)),
-    phase = copy * 17.3,
-    wander = 1 + v.wanders * (2 * noise2(time * 1.3 + phase, 0.5, v.seed + 90) - 1),
-    far = Math.max(1, v.stretch * scale * wander),
-    risen = (v.rise * metre * scale * time) / size;
-  const lengthAt = (x: number, y: number): number => {
-    if (v.edge === 'veil') return 1 - 0.6 * v.ragged * noise2(x / size + phase, (y / size) * 0.5 + risen * 0.6, v.seed);
-    const n =
-      v.edge === 'teeth'
-        ? teeth(x / size + phase + 0.15 * noise2(time * 2, x / size / 3, v.seed + 5)) *
-          (0.75 + 0.5 * noise2(x / size / 2, time * 1.7, v.seed + 6))
-        : 0.65 * noise2(x / size + phase, y / size + risen, v.seed) +
-          0.35 * noise2((x / size) * 2.3, (y / size) * 2.3 + risen * 1.8, v.seed + 1);
-    return Math.max(0.02, 1 - v.ragged + v.ragged * 2.1 * n * n);
-  };
-  const directions: [number, number][] =
-    v.pulled === 'up'
-      ? [[0, -1]]
-      : [
-          [0, -1],
-          [0, 1],
-          [-1, 0],
-          [1, 0],
-        ];
-  out.fill(0);
-  for (const [dx, dy] of directions) {
-    const along = dy !== 0,
-      lines = along ? y1 - y0 : wide,
-      long = along ? wide : y1 - y0,
-      // Sideways and down it is pulled less: light rises.
-      reach = far * (dy < 0 ? 1 : 0.45);
-    let before: Float64Array | null = null;
-    for (let i = 0; i < lines; i++) {
-      const line = new Float64Array(long),
-        at = along ? (dy < 0 ? y1 - 1 - i : y0 + i) : dx < 0 ? x1 - 1 - i : x0 + i;
-      for (let j = 0; j < long; j++) {
-        const x = along ? x0 + j : at,
-          y = along ? at : y0 + j,
-          m = data[y * width + x]!;
-        let from = 0;
-        if (before && (before[j]! > 0.01 || before[Math.max(0, j - 1)]! > 0.01 || before[Math.min(long - 1, j + 1)]! > 0.01)) {
-          const lean = v.sway * 1.6 * (noise2(x / size / 1.7 + phase, y / size / 1.7 + risen, v.seed + 2) - 0.5),
-            k = clamp(j + lean, 0, long - 1),
-            k0 = Math.floor(k),
-            f = k - k0,
-            b = before[Math.min(long - 1, k0 + 1)]!;
-          from = (before[k0]! * (1 - f) + b * f) * fallOff(1 / (reach * lengthAt(x, y)));
-        }
-        line[j] = Math.max(m, from);
-        const o = (y - y0) * wide + x - x0;
-        if (line[j]! > out[o]!) out[o] = line[j]!;
-      }
-      before = line;
-    }
-  }
-}
-
 /** The silhouette's own light, pulled up or out in tongues. */
 export const aura = effect({
   type: 'aura',
@@ -226,8 +148,9 @@ export const aura = effect({
         metre = subjectPixels / subjectMetres,
         params = pictures.takePlane(8, 1);
       for (let copy = 0; copy < Math.round(v.copies); copy++) {
-        if (skin) offSkin(skin, whole, { scale, time, copy, metre, motion }, pictures);
-        else pull(half, box, whole, scale, time, copy, metre, seen.data);
+        const at = { scale, time, copy, metre };
+        if (skin) offSkin(skin, whole, { ...at, motion }, pictures);
+        else pull(body, box, whole, v.pulled === 'up', at, seen, pictures);
         params.data.set([v.strength / Math.sqrt(Math.round(v.copies)), v.inside, ...(copy % 2 ? v.second : v.far), ...v.near]);
         withAddresses(pictures, [seen, body, params, light], (from, m, given, to) =>
           pictures.run('layFlames', region.height, from!, m!, given!, to!, region.width, x0, y0, width),

@@ -1,8 +1,8 @@
 import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
-import { noise2 } from '../image/noise';
 import { partOf } from '../image/resize';
 import type { Plane } from '../image/picture';
+import { EDGES, tonguesOf, type Moment, type Tongues } from './pulled';
 import type { Box } from './region';
 
 /** Coverage from which a pixel is of the body. */
@@ -89,34 +89,17 @@ export const giveField = ({ body, dx, dy, light }: SkinField, pictures: Pictures
   for (const plane of [body, dx, dy, light]) pictures.give(plane);
 };
 
-/** What tongues off the skin are drawn by; lengths in pixels of the plane once they are multiplied by `scale`. */
-interface Tongues {
-  edge: 'flames' | 'teeth' | 'veil';
-  stretch: number;
-  wanders: number;
-  raggedSize: number;
-  ragged: number;
-  sway: number;
-  rise: number;
-  trail: number;
-  seed: number;
-}
 /**
  * One copy of an aura that is drawn out along the normals of the outline, into `light` of the field.
  * @param at pixels of the plane for each pixel of the values, seconds, the copy, pixels of the whole shot a metre, and the body's motion in pixels of the plane a frame.
  */
 export function offSkin(
   field: SkinField,
-  v: Tongues,
-  at: { scale: number; time: number; copy: number; metre: number; motion: readonly [number, number] },
+  v: Tongues & { trail: number },
+  at: Moment & { motion: readonly [number, number] },
   pictures: Pictures,
 ): void {
-  const { scale, time, copy } = at,
-    size = Math.max(1, v.raggedSize * scale * (1 + 0.3 * copy)),
-    phase = copy * 17.3,
-    wander = 1 + v.wanders * (2 * noise2(time * 1.3 + phase, 0.5, v.seed + 90) - 1),
-    far = Math.max(1, v.stretch * scale * wander),
-    risen = (v.rise * at.metre * scale * time) / size,
+  const { size, phase, far, risen } = tonguesOf(v, at),
     params = pictures.takePlane(20, 1),
     flows = [0, 1].flatMap((k) => {
       const turn = risen * 0.7 + 0.5 * k,
@@ -125,7 +108,7 @@ export function offSkin(
       return [gone * FLOW, phase + 5.3 * k + 11.7 * (begun & 1023), 1 - Math.abs(2 * gone - 1)];
     });
   params.data.set([size, phase, far, 3 * far, v.trail * at.motion[0], v.trail * at.motion[1], v.sway, v.ragged]);
-  params.data.set([['flames', 'teeth', 'veil'].indexOf(v.edge), v.seed, risen, ...flows, field.box[0], field.box[1]], 8);
+  params.data.set([EDGES.indexOf(v.edge), v.seed, risen, ...flows, field.box[0], field.box[1]], 8);
   const { width, height } = field.body;
   withAddresses(pictures, [field.body, field.dx, field.dy, params, field.light], (body, dx, dy, given, out) =>
     pictures.run('flamesOffSkin', height, body!, dx!, dy!, given!, out!, width, height),

@@ -29,7 +29,20 @@ export function latticeNoiseTwin(x: number, y: number, seed: number): number {
     row = (j: number) => corner(xi, j, seed) + (corner(xi + 1, j, seed) - corner(xi, j, seed)) * u;
   return row(yi) + (row(yi + 1) - row(yi)) * v;
 }
-/** The same with a third coordinate. */
+/** A number 0..1 of up to four keys, and the value noise of it, as core has them (image/random, image/noise). */
+export function coreUniformTwin(a: number, b: number, c: number, d = 0): number {
+  const h = stirTwin(
+    (Math.imul(a, 0x9e3779b1) + Math.imul(b, 0x85ebca77) + Math.imul(d, 0x27d4eb2f)) ^ Math.imul(c, 0xc2b2ae3d) ^ 0x2545f491,
+  );
+  return (stirTwin(h + Math.imul(a ^ (b << 15) ^ (b >>> 17), 0x165667b1)) >>> 0) / 4294967296;
+}
+export function coreNoiseTwin(x: number, y: number, seed: number): number {
+  const [i, j] = [Math.floor(x), Math.floor(y)],
+    [u, v] = [fade(x - i), fade(y - j)],
+    row = (k: number) => coreUniformTwin(i, k, seed) + (coreUniformTwin(i + 1, k, seed) - coreUniformTwin(i, k, seed)) * u;
+  return row(j) + (row(j + 1) - row(j)) * v;
+}
+/** Lattice noise with a third coordinate. */
 export function latticeNoise3Twin(x: number, y: number, z: number, seed: number): number {
   const zi = Math.floor(z),
     at = (k: number) => latticeNoiseTwin(x, y, seed + k * 7919);
