@@ -95,19 +95,22 @@ function rowOf(work: string, e: Effect, given: OwnRecipe['values'], copies: Copi
 
 /** A bright way across the picture lights a figure, the ground and the air, with a darker surround: what such a light costs beside its own picture. */
 function lit(copies: Copies): Work {
-  const arena = new Arena(200 * 2 ** 20),
-    plate = decodeCodes(likeAPicture(3), 'srgb', arena),
+  const arena = new Arena(400 * 2 ** 20),
+    codes = likeAPicture(3),
+    // The picture is lit in place: several in turn, so that none is lit so often that its values mean nothing.
+    plates = Array.from({ length: 12 }, () => decodeCodes(codes, 'srgb', arena)),
     subject = figure(arena.takePlane(WIDTH, HEIGHT), 1),
     light = arena.takePicture(WIDTH, HEIGHT);
   for (let y = 0, i = 0; y < HEIGHT; y++)
     for (let x = 0; x < WIDTH; x++, i += 4) light.data.fill(x < 560 ? Math.max(0, 1 - Math.abs(y - 300 - x / 9) / 30) : 0, i, i + 3);
   const thrower = { surround: 0.5, onSubject: 1, onGround: 0.6, inAir: 0, away: 40 };
+  let turn = 0;
   return {
     work: 'light-on-things',
     width: WIDTH,
     height: HEIGHT,
     ...copies(),
-    run: () => void lightThings(plate, light, thrower, { subject, tall: 430, scale: 1 }, arena, true),
+    run: () => void lightThings(plates[turn++ % plates.length]!, light, thrower, { subject, tall: 430, scale: 1 }, arena, true),
   };
 }
 

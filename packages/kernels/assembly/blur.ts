@@ -194,16 +194,26 @@ export function meanHalfPlane(src: usize, dst: usize, width: i32, y0: i32, y1: i
   }
 }
 
+/** The sums of four rows at four columns. */
+@inline
+function sumOfRows(a: usize, b: usize, c: usize, d: usize, at: usize): v128 {
+  return f32x4.add(f32x4.add(v128.load(a + at), v128.load(b + at)), f32x4.add(v128.load(c + at), v128.load(d + at)));
+}
 /** A quarter of the size (rounded up) of a plane: means of four by four, edge pixels going on; `width` x `height` is the source's size. */
 export function quarterPlane(src: usize, dst: usize, width: i32, height: i32, y0: i32, y1: i32): void {
   const w = (width + 3) >> 2, whole = width >> 2;
   for (let y = y0; y < y1; y++) {
     const a = src + (<usize>(min(height - 1, 4 * y) * width) << 2), b = src + (<usize>(min(height - 1, 4 * y + 1) * width) << 2), c = src + (<usize>(min(height - 1, 4 * y + 2) * width) << 2), d = src + (<usize>(min(height - 1, 4 * y + 3) * width) << 2);
-    let to = dst + (<usize>(y * w) << 2);
-    for (let x = 0; x < w; x++, to += 4) {
+    let to = dst + (<usize>(y * w) << 2), x = 0;
+    for (; x + 4 <= whole; x += 4, to += 16) {
+      const at: usize = <usize>x << 4, p = sumOfRows(a, b, c, d, at), q = sumOfRows(a, b, c, d, at + 16), r = sumOfRows(a, b, c, d, at + 32), t = sumOfRows(a, b, c, d, at + 48);
+      const pq = v128.shuffle<f32>(p, q, 0, 4, 2, 6), rt = v128.shuffle<f32>(r, t, 0, 4, 2, 6), pq2 = v128.shuffle<f32>(p, q, 1, 5, 3, 7), rt2 = v128.shuffle<f32>(r, t, 1, 5, 3, 7), left = f32x4.add(pq, pq2), right = f32x4.add(rt, rt2);
+      v128.store(to, f32x4.mul(f32x4.splat(0.0625), f32x4.add(v128.shuffle<f64>(left, right, 0, 2), v128.shuffle<f64>(left, right, 1, 3))));
+    }
+    for (; x < w; x++, to += 4) {
       let sum: f32 = 0;
       if (x < whole) {
-        const at: usize = <usize>x << 4, four = f32x4.add(f32x4.add(v128.load(a + at), v128.load(b + at)), f32x4.add(v128.load(c + at), v128.load(d + at)));
+        const four = sumOfRows(a, b, c, d, <usize>x << 4);
         sum = (f32x4.extract_lane(four, 0) + f32x4.extract_lane(four, 1)) + (f32x4.extract_lane(four, 2) + f32x4.extract_lane(four, 3));
       } else
         for (let k = 0; k < 4; k++) {

@@ -26,7 +26,7 @@ export { arrivalOrder, fadingTraces, burnFront, softenFront, showGrained } from 
 export { relaxMask, maskParts, halveMask, doubleMask } from './mask';
 export { rootPlanes, likenessOf, cellSystem, openCells, cellContrast, fillCells } from './bodyCells';
 export { listOpen, edgeRoots, edgeSystem, relaxEdge } from './bodyEdge';
-export { glareOf, fallsOn, gainsOf, darkenNear, groundFall } from './things';
+export { glareOf, fallsOn, gainsOf, darkenNear, groundFall, bodySurface, litSurface } from './things';
 export { litCover, skinLiquid } from './liquid';
 export { rowSpans, softenDrawn } from './soften';
 export { moveFlakes, countFallen, findLiving, findShown, gatherLanes, shapeFlakes, tileRanges, countInTiles, sumStarts, sortIntoTiles, drawShapes } from './flakes';

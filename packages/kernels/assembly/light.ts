@@ -56,64 +56,74 @@ function upright(upper: usize, lower: usize, t: v128): v128 {
 /**
  * A picture in light: each pixel times a gain (`within` as far as the matte covers it, `outside` elsewhere), and light added. Gains and `air` have a quarter of the
  * size (w x h, smooth between) and an alpha of 1 and 0; `matte` and `air` may be 0. In place, from one column to another: most lights reach little of a picture.
- * Rows of the result are counted from `top`.
+ * Beside the box of the body (its columns and rows in pixels) `matte` has nothing, and is not read. Rows of the result are counted from `top`.
  */
-export function lightThings(picture: usize, matte: usize, within: usize, outside: usize, air: usize, w: i32, h: i32, left: i32, right: i32, top: i32, width: i32, y0: i32, y1: i32): void {
-  const quarter = f32x4.splat(0.25), none = f32x4.splat(0), one = f32x4.splat(1), first = ((left + 2) >> 2) - 1, last = (right + 1) >> 2;
+export function lightThings(picture: usize, matte: usize, within: usize, outside: usize, air: usize, w: i32, h: i32, bodyLeft: i32, bodyTop: i32, bodyRight: i32, bodyBottom: i32, left: i32, right: i32, top: i32, width: i32, y0: i32, y1: i32): void {
+  const first = ((left + 2) >> 2) - 1, last = (right + 1) >> 2;
   for (let y = top + y0; y < top + y1; y++) {
     const fy: f32 = max<f32>(0, (<f32>y + 0.5) * 0.25 - 0.5), ya = min(h - 1, <i32>fy), yb = min(h - 1, ya + 1), ty = f32x4.splat(fy - <f32>ya);
     const upper: usize = <usize>(ya * w) << 4, lower: usize = <usize>(yb * w) << 4, row: usize = <usize>(y * width);
-    let bodyRight = none, outRight = none, airRight = none;
-    for (let q = first - 1; q < last; q++) {
-      const at: usize = <usize>max(0, min(w - 1, q + 1)) << 4, bodyLeft = bodyRight, outLeft = outRight, airLeft = airRight;
-      outRight = upright(outside + upper + at, outside + lower + at, ty);
-      // By how much more the body is lit than what is beside it.
-      if (matte) bodyRight = f32x4.sub(upright(within + upper + at, within + lower + at, ty), outRight);
-      if (air) airRight = upright(air + upper + at, air + lower + at, ty);
-      const from = max(left, 4 * q + 2), to = min(right, 4 * q + 6);
-      if (q < first || from >= to) continue;
-      // What no light reaches is not even read.
-      if (!air && !v128.any_true(v128.or(v128.or(f32x4.ne(outLeft, one), f32x4.ne(outRight, one)), v128.or(f32x4.ne(bodyLeft, none), f32x4.ne(bodyRight, none))))) continue;
-      const t = f32x4.splat(<f32>(from - 4 * q) - 1.5), outStep = f32x4.mul(f32x4.sub(outRight, outLeft), quarter), bodyStep = f32x4.mul(f32x4.sub(bodyRight, bodyLeft), quarter);
-      let outer = f32x4.add(outLeft, f32x4.mul(outStep, t)), body = f32x4.add(bodyLeft, f32x4.mul(bodyStep, t));
-      let at4 = picture + ((row + from) << 4), m = matte + ((row + from) << 2);
-      const end = picture + ((row + to) << 4);
-      // Nearly always all four between two quarters, and no air: without a loop.
-      if (!air && to - from == 4) {
-        const second = f32x4.add(outer, outStep), third = f32x4.add(second, outStep), fourth = f32x4.add(third, outStep);
-        if (matte) {
-          const secondBody = f32x4.add(body, bodyStep), thirdBody = f32x4.add(secondBody, bodyStep), fourthBody = f32x4.add(thirdBody, bodyStep);
-          v128.store(at4, f32x4.mul(v128.load(at4), f32x4.add(outer, f32x4.mul(body, v128.load32_splat(m)))));
-          v128.store(at4, f32x4.mul(v128.load(at4, 16), f32x4.add(second, f32x4.mul(secondBody, v128.load32_splat(m, 4)))), 16);
-          v128.store(at4, f32x4.mul(v128.load(at4, 32), f32x4.add(third, f32x4.mul(thirdBody, v128.load32_splat(m, 8)))), 32);
-          v128.store(at4, f32x4.mul(v128.load(at4, 48), f32x4.add(fourth, f32x4.mul(fourthBody, v128.load32_splat(m, 12)))), 48);
-        } else {
-          v128.store(at4, f32x4.mul(v128.load(at4), outer));
-          v128.store(at4, f32x4.mul(v128.load(at4, 16), second), 16);
-          v128.store(at4, f32x4.mul(v128.load(at4, 32), third), 32);
-          v128.store(at4, f32x4.mul(v128.load(at4, 48), fourth), 48);
-        }
-      } else if (air) {
-        const airStep = f32x4.mul(f32x4.sub(airRight, airLeft), quarter);
-        let added = f32x4.add(airLeft, f32x4.mul(airStep, t));
-        for (; at4 < end; at4 += 16, m += 4) {
-          const gain = matte ? f32x4.add(outer, f32x4.mul(body, v128.load32_splat(m))) : outer;
-          v128.store(at4, f32x4.add(f32x4.mul(v128.load(at4), gain), added));
-          outer = f32x4.add(outer, outStep);
-          body = f32x4.add(body, bodyStep);
-          added = f32x4.add(added, airStep);
-        }
-      } else if (matte)
-        for (; at4 < end; at4 += 16, m += 4) {
-          v128.store(at4, f32x4.mul(v128.load(at4), f32x4.add(outer, f32x4.mul(body, v128.load32_splat(m)))));
-          outer = f32x4.add(outer, outStep);
-          body = f32x4.add(body, bodyStep);
-        }
-      else
-        for (; at4 < end; at4 += 16) {
-          v128.store(at4, f32x4.mul(v128.load(at4), outer));
-          outer = f32x4.add(outer, outStep);
-        }
+    // Runs of quarters in turn: those at the sides of the box or on the body, and between them those that are whole and off the body, which are nearly all.
+    const onBody = matte != 0 && y >= bodyTop && y < bodyBottom, begins = max(first, max(0, (left + 1) >> 2)), ends = air ? begins : max(begins, min(last, min(w - 1, ((right - 6) >> 2) + 1)));
+    const bodyFrom = onBody ? max(begins, min(ends, (bodyLeft - 5) >> 2)) : ends, bodyTo = onBody ? max(bodyFrom, min(ends, (bodyRight + 1) >> 2)) : ends;
+    for (let run = 0; run < 5; run++) {
+      const from = run == 0 ? first : run == 1 ? begins : run == 2 ? bodyFrom : run == 3 ? bodyTo : ends, to = run == 0 ? begins : run == 1 ? bodyFrom : run == 2 ? bodyTo : run == 3 ? ends : last;
+      if (from >= to) continue;
+      if (run & 1) multiplyQuads(outside + upper, outside + lower, ty, from, to, picture + ((row + 4 * from + 2) << 4));
+      else lightQuads(picture, matte, within, outside, air, w, left, right, upper, lower, ty, onBody, from, to, row);
+    }
+  }
+}
+
+/** Between two pixels of one line. */
+@inline
+function quarterOf(line: usize, below: usize, q: i32, w: i32, ty: v128): v128 {
+  const at: usize = <usize>max(0, min(w - 1, q)) << 4;
+  return upright(line + at, below + at, ty);
+}
+/** Pixels between whole quarters q and q + 1, four each, times a gain: no body, no air. */
+@inline
+function multiplyQuads(line: usize, below: usize, ty: v128, from: i32, to: i32, at: usize): void {
+  const one = f32x4.splat(1), quarter = f32x4.splat(0.25), half = f32x4.splat(0.5);
+  let before = upright(line + (<usize>from << 4), below + (<usize>from << 4), ty);
+  for (let p: usize = <usize>(from + 1) << 4, end: usize = <usize>(to + 1) << 4; p < end; p += 16, at += 64) {
+    const after = upright(line + p, below + p, ty);
+    // What no light reaches is not even read.
+    if (v128.any_true(v128.or(f32x4.ne(before, one), f32x4.ne(after, one)))) {
+      const step = f32x4.mul(f32x4.sub(after, before), quarter), gain = f32x4.add(before, f32x4.mul(step, half)), second = f32x4.add(gain, step), third = f32x4.add(second, step);
+      v128.store(at, f32x4.mul(v128.load(at), gain));
+      v128.store(at, f32x4.mul(v128.load(at, 16), second), 16);
+      v128.store(at, f32x4.mul(v128.load(at, 32), third), 32);
+      v128.store(at, f32x4.mul(v128.load(at, 48), f32x4.add(third, step)), 48);
+    }
+    before = after;
+  }
+}
+/** Pixels between quarters q and q + 1 as `lightThings` says, where some lie beside the box, on the body or in air that is lit. */
+function lightQuads(picture: usize, matte: usize, within: usize, outside: usize, air: usize, w: i32, left: i32, right: i32, upper: usize, lower: usize, ty: v128, held: bool, first: i32, last: i32, row: usize): void {
+  const quarter = f32x4.splat(0.25), none = f32x4.splat(0), one = f32x4.splat(1);
+  let innerRight = none, outRight = quarterOf(outside + upper, outside + lower, first, w, ty), airRight = none;
+  // By how much more the body is lit than what is beside it.
+  if (held) innerRight = f32x4.sub(quarterOf(within + upper, within + lower, first, w, ty), outRight);
+  if (air) airRight = quarterOf(air + upper, air + lower, first, w, ty);
+  for (let q = first; q < last; q++) {
+    const innerLeft = innerRight, outLeft = outRight, airLeft = airRight;
+    outRight = quarterOf(outside + upper, outside + lower, q + 1, w, ty);
+    if (held) innerRight = f32x4.sub(quarterOf(within + upper, within + lower, q + 1, w, ty), outRight);
+    if (air) airRight = quarterOf(air + upper, air + lower, q + 1, w, ty);
+    const from = max(left, 4 * q + 2), to = min(right, 4 * q + 6);
+    if (from >= to) continue;
+    // What no light reaches is not even read.
+    if (!air && !v128.any_true(v128.or(v128.or(f32x4.ne(outLeft, one), f32x4.ne(outRight, one)), v128.or(f32x4.ne(innerLeft, none), f32x4.ne(innerRight, none))))) continue;
+    const t = f32x4.splat(<f32>(from - 4 * q) - 1.5), outStep = f32x4.mul(f32x4.sub(outRight, outLeft), quarter), bodyStep = f32x4.mul(f32x4.sub(innerRight, innerLeft), quarter), airStep = f32x4.mul(f32x4.sub(airRight, airLeft), quarter);
+    let outer = f32x4.add(outLeft, f32x4.mul(outStep, t)), body = f32x4.add(innerLeft, f32x4.mul(bodyStep, t)), added = f32x4.add(airLeft, f32x4.mul(airStep, t));
+    let at = picture + ((row + from) << 4), m = matte + ((row + from) << 2);
+    for (const end = picture + ((row + to) << 4); at < end; at += 16, m += 4) {
+      const lit = f32x4.mul(v128.load(at), held ? f32x4.add(outer, f32x4.mul(body, v128.load32_splat(m))) : outer);
+      v128.store(at, air ? f32x4.add(lit, added) : lit);
+      outer = f32x4.add(outer, outStep);
+      body = f32x4.add(body, bodyStep);
+      added = f32x4.add(added, airStep);
     }
   }
 }

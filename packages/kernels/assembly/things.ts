@@ -96,3 +96,54 @@ export function groundFall(lamps: usize, lw: i32, lh: i32, faint: f32, feet: f32
       }
     }
 }
+
+/** Slope of a surface for a change of its brightness (-1..1) over two cells. */
+@inline
+function foldOf(step: f32, folds: f32, steepest: f32): f32 {
+  const slope: f32 = 4 * folds * step;
+  return slope / (1 + abs<f32>(slope) / steepest);
+}
+/**
+ * Which way the surface of a body looks at each of its cells, x y z of length 1 and the coverage as alpha; 0 0 0 where it is not and no neighbour is; see surfaceOf in core/lighting/roundness.ts. `stands` says how far it stands out, squared,
+ * `shade` how bright its folds are, 0..1; both are 0 outside. `folds` is the slope for a change of brightness, `steepest` what it may come to. Bands are rows.
+ */
+export function bodySurface(matte: usize, stands: usize, shade: usize, folds: f32, steepest: f32, out: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  for (let y = y0; y < y1; y++) {
+    const up: isize = y > 0 ? -(width << 2) : 0, down: isize = y < height - 1 ? width << 2 : 0;
+    for (let x = 0; x < width; x++) {
+      const p: usize = <usize>(y * width + x), at = p << 2, left: isize = x > 0 ? -4 : 0, right: isize = x < width - 1 ? 4 : 0, u = stands + at, m = load<f32>(matte + at);
+      const a = load<f32>(u + left), b = load<f32>(u + right), c = load<f32>(u + up), d = load<f32>(u + down);
+      if (!(m > 0) && !(a + b + c + d > 0)) {
+        v128.store(out + (p << 4), f32x4(0, 0, 0, m));
+        continue;
+      }
+      // Half of the slope of u is the height times its own slope, so that nothing becomes infinite at the edge.
+      let nx: f32 = (a - b) * 0.25, ny: f32 = (c - d) * 0.25, nz: f32 = sqrt<f32>(max<f32>(load<f32>(u), 0.25));
+      const long: f32 = 1 / sqrt<f32>(nx * nx + ny * ny + nz * nz), g = shade + at;
+      nx = nx * long - foldOf(load<f32>(g + right) - load<f32>(g + left), folds, steepest);
+      ny = ny * long - foldOf(load<f32>(g + down) - load<f32>(g + up), folds, steepest);
+      nz *= long;
+      const one: f32 = 1 / sqrt<f32>(nx * nx + ny * ny + nz * nz);
+      v128.store(out + (p << 4), f32x4(nx * one, ny * one, nz * one, m));
+    }
+  }
+}
+/**
+ * What a light multiplies each cell of a body by: 1 and `k` times what falls on it, from before it (`side` 1) or behind it (-1). `surface` is a box of the picture at column `left` and row `top`, `wide` to a row; `potential`, `facing` and `out` are
+ * whole (width x height). Light that grazes it gets `round` its edge. What lies beside the surface (0 0 0) is left. Bands are rows of the box.
+ */
+export function litSurface(surface: usize, potential: usize, facing: usize, k: f32, round: f32, side: f32, out: usize, left: i32, top: i32, wide: i32, width: i32, height: i32, y0: i32, y1: i32): void {
+  const by = f32x4(k, k, k, 0), one = f32x4.splat(1), zero = f32x4.splat(0), per = f32x4.splat(1 / (1 + round)), edge = f32x4.splat(round), before = f32x4.splat(side);
+  for (let row = y0; row < y1; row++) {
+    const y = row + top, up: isize = y > 0 ? -(width << 4) : 0, down: isize = y < height - 1 ? width << 4 : 0;
+    for (let i = 0; i < wide; i++) {
+      const n = v128.load(surface + (<usize>(row * wide + i) << 4)), nx = v128.shuffle<f32>(n, n, 0, 0, 0, 0), ny = v128.shuffle<f32>(n, n, 1, 1, 1, 1), nz = v128.shuffle<f32>(n, n, 2, 2, 2, 2);
+      if (f32x4.extract_lane(n, 0) == 0 && f32x4.extract_lane(n, 1) == 0 && f32x4.extract_lane(n, 2) == 0) continue;
+      const x = left + i, at = <usize>(y * width + x) << 4, p = potential + at;
+      // Over two quarter pixels, which are one cell of an eighth.
+      const gx = f32x4.sub(v128.load(p + (x < width - 1 ? 16 : 0)), v128.load(p - (x > 0 ? 16 : 0))), gy = f32x4.sub(v128.load(p + down), v128.load(p + up)), gz = f32x4.mul(before, v128.load(facing + at));
+      const straight = f32x4.add(f32x4.add(f32x4.mul(nx, gx), f32x4.mul(ny, gy)), f32x4.mul(nz, gz)), all = f32x4.sqrt(f32x4.add(f32x4.add(f32x4.mul(gx, gx), f32x4.mul(gy, gy)), f32x4.mul(gz, gz)));
+      v128.store(out + at, f32x4.add(one, f32x4.mul(by, f32x4.pmax(zero, f32x4.mul(f32x4.add(straight, f32x4.mul(edge, all)), per)))));
+    }
+  }
+}

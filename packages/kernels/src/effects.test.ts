@@ -463,12 +463,18 @@ describe.each([
       some = (count: number) => floats(count, () => random()),
       [picture, matte, within, outside, air] = [some(4 * n), some(n), some(4 * w * h), some(4 * w * h), some(4 * w * h)],
       before = picture.data.slice(),
+      // The body's box: beside it there is no matte.
+      body = [1, 1, Math.max(2, width - 5), Math.max(2, height - 3)] as const,
       // A box: what lies beside it stays as it is.
       [left, right, top] = [Math.min(3, width - 1), Math.max(1, width - 2), height > 2 ? 1 : 0];
+    for (let p = 0; p < n; p++) {
+      const [x, y] = [p % width, Math.floor(p / width)];
+      if (x < body[0] || y < body[1] || x >= body[2] || y >= body[3]) matte.data[p] = 0;
+    }
     banded(height - top, (y0, y1) =>
       kernels.lightThings(
         ...([picture.at, more ? matte.at : 0, more ? within.at : 0, outside.at, more ? air.at : 0] as const),
-        ...([w, h, left, right, top, width, y0, y1] as const),
+        ...([w, h, ...body, left, right, top, width, y0, y1] as const),
       ),
     );
     const twin = lightThingsTwin(

@@ -343,10 +343,33 @@ export interface BandKernels {
       air: number,
       w: number,
       h: number,
+      bodyLeft: number,
+      bodyTop: number,
+      bodyRight: number,
+      bodyBottom: number,
       left: number,
       right: number,
       top: number,
       width: number,
+    ]
+  ): void;
+  bodySurface(
+    ...given: [matte: number, stands: number, shade: number, folds: number, steepest: number, out: number, width: number, height: number]
+  ): void;
+  litSurface(
+    ...given: [
+      surface: number,
+      potential: number,
+      facing: number,
+      k: number,
+      round: number,
+      side: number,
+      out: number,
+      left: number,
+      top: number,
+      wide: number,
+      width: number,
+      height: number,
     ]
   ): void;
   addNoise(
@@ -622,6 +645,8 @@ export const bandKernels = [
   'lightDisc',
   'spreadRipple',
   'lightThings',
+  'bodySurface',
+  'litSurface',
   'addNoise',
   'grainAbout',
   'lackingGrain',

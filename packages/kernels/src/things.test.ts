@@ -93,3 +93,65 @@ test('groundFall: the inverse square of lamps over level ground, by how steeply 
       for (let c = 0; c < 4; c++) expect(out.data[4 * (y * width + x) + c]).toBeCloseTo(sum[c]!, 4);
     }
 });
+
+describe('the surface of a body', () => {
+  const body = (x: number, y: number) => (x > 2 && x < 17 && y > 1 ? 1 : 0),
+    matte = () => floats(n, (p) => body(p % width, Math.floor(p / width))),
+    near = (p: number) => {
+      const [x, y] = [p % width, Math.floor(p / width)];
+      return [x > 0 ? p - 1 : p, x < width - 1 ? p + 1 : p, y > 0 ? p - width : p, y < height - 1 ? p + width : p] as const;
+    };
+
+  test('bodySurface looks away from where it falls, bent by its folds, with a length of 1; 0 beside the body', () => {
+    const [m, shade, out] = [matte(), floats(n, random), floats(4 * n)],
+      stands = floats(n, (p) => (m.data[p]! > 0 ? 5 * random() : 0)),
+      [folds, steepest] = [0.9, 0.6],
+      fold = (step: number) => (4 * folds * step) / (1 + Math.abs(4 * folds * step) / steepest);
+    banded(height, (y0, y1) => kernels.bodySurface(m.at, stands.at, shade.at, folds, steepest, out.at, width, height, y0, y1));
+    let beside = 0;
+    for (let p = 0; p < n; p++) {
+      const [l, r, a, b] = near(p),
+        u = stands.data,
+        g = shade.data,
+        alone = m.data[p]! <= 0 && u[l]! + u[r]! + u[a]! + u[b]! <= 0,
+        slope = [(u[l]! - u[r]!) / 4, (u[a]! - u[b]!) / 4, Math.sqrt(Math.max(u[p]!, 0.25))],
+        long = Math.hypot(...slope),
+        looks = [slope[0]! / long - fold(g[r]! - g[l]!), slope[1]! / long - fold(g[b]! - g[a]!), slope[2]! / long],
+        one = Math.hypot(...looks);
+      if (alone) beside++;
+      for (let c = 0; c < 3; c++) expect(out.data[4 * p + c]).toBeCloseTo(alone ? 0 : looks[c]! / one, 4);
+      expect(out.data[4 * p + 3]).toBe(m.data[p]);
+    }
+    expect(beside).toBeGreaterThan(20);
+  });
+
+  test.each([
+    ['before it', 1, 0.2],
+    ['behind it', -1, 0.55],
+  ])('litSurface: light that hangs %s, by its slopes and by what looks at it, never below 1, and only on the body', (_, side, round) => {
+    const [left, top, wide, high] = [3, 0, 18, 9],
+      surface = floats(4 * wide * high, (i) => ((i >> 2) % 7 === 3 ? 0 : random() - 0.5)),
+      [phi, facing, out] = [floats(4 * n, random), floats(4 * n, random), floats(4 * n, () => 1)],
+      k = 1.7;
+    banded(high, (y0, y1) =>
+      kernels.litSurface(
+        ...([surface.at, phi.at, facing.at, k, round, side, out.at] as const),
+        ...([left, top, wide, width, height, y0, y1] as const),
+      ),
+    );
+    for (let p = 0; p < n; p++) {
+      const [i, j] = [(p % width) - left, Math.floor(p / width) - top],
+        on = i >= 0 && i < wide && j >= 0 && j < high ? 4 * (j * wide + i) : -1,
+        normal = on < 0 ? [0, 0, 0] : [0, 1, 2].map((c) => surface.data[on + c]!),
+        [l, r, a, b] = near(p);
+      for (let c = 0; c < 3; c++) {
+        const at = (q: number) => phi.data[4 * q + c]!,
+          falls = [at(r) - at(l), at(b) - at(a), side * facing.data[4 * p + c]!],
+          straight = normal.reduce((sum, v, d) => sum + v * falls[d]!, 0),
+          lit = normal.some((v) => v !== 0) ? Math.max(0, (straight + round * Math.hypot(...falls)) / (1 + round)) : 0;
+        expect(out.data[4 * p + c]).toBeCloseTo(1 + k * lit, 4);
+      }
+      expect(out.data[4 * p + 3]).toBe(1);
+    }
+  });
+});

@@ -1,7 +1,7 @@
 import { blur, halfSize, twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
 import type { Plane } from '../image/picture';
-import { withAddresses } from '../image/kernelCall';
+import { extentOf } from '../image/extent';
 import { clampedLine, emptyPlane } from '../image/planeMath';
 import { growMatte } from '../matte/grow';
 import type { Canvas } from './describe';
@@ -11,16 +11,6 @@ import { planeWith, regionAround, type Box } from './region';
 /** How far past the matte's soft edge a removal reaches, so that no outline is left; whole-shot pixels. */
 const BEYOND = 7;
 
-/** Columns and rows of a plane in which something is above `limit`, looking at every `step`th row; null where nothing is. */
-function extentOf(plane: Plane, limit: number, step: number, pictures: Pictures): Box | null {
-  const found = pictures.takePlane(4, 1),
-    some = withAddresses(pictures, [plane, found], (from, to) =>
-      pictures.kernels.findBox(from!, plane.width, plane.height, limit, step, to!),
-    ),
-    [x0, y0, x1, y1] = new Int32Array(found.data.buffer, found.data.byteOffset, 4) as unknown as [number, number, number, number];
-  pictures.give(found);
-  return some ? [x0, y0, x1 + 1, y1 + 1] : null;
-}
 /**
  * Where a plane has more than 0.02, with a margin in its pixels; null where it has nothing. Every other row is looked at and the box reaches a row
  * further, so that only what is a single row high can be missed.

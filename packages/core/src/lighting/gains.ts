@@ -1,10 +1,21 @@
 import { twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
+import type { Extent } from '../image/extent';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { partOf, type Region } from '../image/resize';
 import { surfaceOf } from './roundness';
 
+/** A subject at a quarter of the picture's size: its coverage, and where that has anything. */
+export interface Body {
+  matte: Plane;
+  extent: Extent | null;
+}
+/** What a light throws on the subject, at a quarter and an eighth of the picture's size; see `Thrown`. */
+interface Light {
+  facing: Picture;
+  potential: Picture;
+}
 /** What a light does to what is about it: shares, and how far before the subject it hangs (below 0: behind), pixels of the picture. */
 export interface Thrower {
   /** By how much it darkens a bright ground under and about it. */
@@ -30,7 +41,7 @@ const RICH = 0.5;
 /** Brightness of a pixel, Rec.709. */
 const brightness = (d: Float32Array<ArrayBufferLike>, i: number): number => 0.2126 * d[i]! + 0.7152 * d[i + 1]! + 0.0722 * d[i + 2]!;
 /** A box that grows with what it is to hold, in quarter pixels. */
-export class Extent {
+export class Touched {
   x0 = Infinity;
   y0 = Infinity;
   x1 = 0;
@@ -45,14 +56,11 @@ export class Extent {
     if (y1 > this.y1) this.y1 = y1;
   }
 }
-/** Where a plane has anything, and one more on each side; null where it has nothing. */
-function partWith({ data, width, height }: Plane): Region | null {
-  const box = new Extent();
-  for (let y = 0, p = 0; y < height; y++) for (let x = 0; x < width; x++, p++) if (data[p]! > 0) box.hold(x, y, x + 1, y + 1);
-  if (!box.any) return null;
-  const x = Math.max(0, box.x0 - 1),
-    y = Math.max(0, box.y0 - 1);
-  return { x, y, width: Math.min(width, box.x1 + 1) - x, height: Math.min(height, box.y1 + 1) - y };
+/** A box with one more on each side, within a picture. */
+function roomier([x0, y0, x1, y1]: Extent, { width, height }: Picture): Region {
+  const x = Math.max(0, x0 - 1),
+    y = Math.max(0, y0 - 1);
+  return { x, y, width: Math.min(width, x1 + 1) - x, height: Math.min(height, y1 + 1) - y };
 }
 /** A picture of ones: what nothing falls on. */
 function ones(like: Picture, pictures: Pictures): Picture {
@@ -63,29 +71,28 @@ function ones(like: Picture, pictures: Pictures): Picture {
 /** By how much what is lit is multiplied for each light that falls on it, where its mean brightness is so much; never so much that noise is lit. */
 const givesBack = (sum: number, all: number): number => Math.min(MOST, GIVES_BACK / Math.max(DARKEST, all > 0 ? sum / all : GIVES_BACK));
 
-/** What each pixel of the subject is multiplied by. */
+/**
+ * What each pixel of the subject is multiplied by.
+ * @param extent where its matte has anything.
+ */
 export function onSubject(
   small: Picture,
-  matte: Plane,
-  potential: Picture | null,
-  facing: Picture | null,
+  { matte, extent }: Body,
+  thrown: Light | null,
   v: Thrower,
-  touched: Extent,
+  touched: Touched,
   pictures: Pictures,
 ): Picture {
   const out = ones(small, pictures);
-  if (!potential || !facing) return out;
-  const region = partWith(matte);
-  if (!region) return out;
-  const [x0, y0, x1, y1] = [region.x, region.y, region.x + region.width, region.y + region.height],
-    phi = twiceSize(potential, small.width, small.height, pictures),
+  if (!thrown || !extent) return out;
+  const region = roomier(extent, small),
+    { x, y, width, height } = region,
+    phi = twiceSize(thrown.potential, small.width, small.height, pictures),
     body = partOf(matte, region, pictures),
     folds = partOf(small, region, pictures),
     surface = surfaceOf(body, folds, pictures),
     side = v.away < 0 ? -1 : 1,
-    round = v.away < 0 ? THROUGH : ROUND,
-    { width, height } = small,
-    [o, n, f, e] = [out.data, surface.data, phi.data, facing.data];
+    round = v.away < 0 ? THROUGH : ROUND;
   let sum = 0,
     all = 0;
   for (let p = 0, i = 0; p < body.data.length; p++, i += 4) {
@@ -93,25 +100,10 @@ export function onSubject(
     all += body.data[p]!;
   }
   const k = v.onSubject * givesBack(sum, all);
-  touched.hold(x0, y0, x1, y1);
-  for (let y = y0, j = 0; y < y1; y++)
-    for (let x = x0; x < x1; x++, j += 4) {
-      if (n[j]! === 0 && n[j + 1]! === 0 && n[j + 2]! === 0) continue;
-      const i = (y * width + x) * 4,
-        left = x > 0 ? i - 4 : i,
-        right = x < width - 1 ? i + 4 : i,
-        above = y > 0 ? i - 4 * width : i,
-        below = y < height - 1 ? i + 4 * width : i;
-      for (let c = 0; c < 3; c++) {
-        // Over two quarter pixels, which are one cell of an eighth.
-        const gx = f[right + c]! - f[left + c]!,
-          gy = f[below + c]! - f[above + c]!,
-          gz = side * e[i + c]!,
-          straight = n[j]! * gx + n[j + 1]! * gy + n[j + 2]! * gz,
-          lit = (straight + round * Math.sqrt(gx * gx + gy * gy + gz * gz)) / (1 + round);
-        if (lit > 0) o[i + c] = 1 + k * lit;
-      }
-    }
+  touched.hold(x, y, x + width, y + height);
+  withAddresses(pictures, [surface, phi, thrown.facing, out], (looks, potential, facing, to) =>
+    pictures.run('litSurface', height, looks!, potential!, facing!, k, round, side, to!, x, y, width, small.width, small.height),
+  );
   for (const working of [phi, body, folds, surface]) pictures.give(working);
   return out;
 }
@@ -122,7 +114,7 @@ export function onGround(
   matte: Plane | null,
   ground: Picture | null,
   strength: number,
-  touched: Extent,
+  touched: Touched,
   pictures: Pictures,
 ): Picture {
   if (!ground) return ones(small, pictures);
@@ -166,7 +158,7 @@ export function darken(
   ground: Picture,
   near: Picture,
   share: number,
-  touched: Extent,
+  touched: Touched,
   pictures: Pictures,
 ): void {
   const { width, height } = near,

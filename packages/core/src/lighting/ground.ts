@@ -1,6 +1,7 @@
 import { blur, meanHalf, twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
 import { smoothstep } from '../image/exactMath';
+import type { Extent } from '../image/extent';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 
@@ -11,12 +12,15 @@ const HIGHEST = 0.6;
 /** Part of the strongest cell below which a cell throws nothing that counts. */
 const FAINT = 0.02;
 
-/** The row where a body stands: below it lies less than a hundredth of its coverage. Null where it is cut off by the picture, or nowhere. */
-export function feetOf({ data, width, height }: Plane): number | null {
+/**
+ * The row where a body stands: below it lies less than a hundredth of its coverage. Null where it is cut off by the picture, or nowhere.
+ * @param extent where it has anything.
+ */
+export function feetOf({ data, width, height }: Plane, [x0, y0, x1, y1]: Extent = [0, 0, width, height]): number | null {
   const rows = new Float64Array(height);
   let all = 0;
-  for (let y = 0, p = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, p++) rows[y]! += data[p]!;
+  for (let y = y0; y < y1; y++) {
+    for (let x = x0, p = y * width + x0; x < x1; x++, p++) rows[y]! += data[p]!;
     all += rows[y]!;
   }
   if (all <= 0 || rows[height - 1]! > 0.5) return null;

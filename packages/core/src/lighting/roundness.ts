@@ -1,4 +1,6 @@
 import type { Pictures } from '../image/arena';
+import { withAddresses } from '../image/kernelCall';
+import { emptyPlane } from '../image/planeMath';
 import type { Picture, Plane } from '../image/picture';
 
 /** Coverage from which a cell is of the body. */
@@ -146,9 +148,10 @@ const FOLDS = 0.9,
 export function surfaceOf(matte: Plane, picture: Picture | null, pictures: Pictures): Picture {
   const { width, height } = matte,
     out = pictures.takePicture(width, height),
-    o = out.data,
-    u = standsOut(matte),
-    grey = new Float32Array(width * height);
+    u = pictures.takePlane(width, height),
+    shades = emptyPlane(width, height, pictures),
+    grey = shades.data;
+  u.data.set(standsOut(matte));
   if (picture) {
     let mean = 0,
       all = 1e-6;
@@ -163,36 +166,9 @@ export function surfaceOf(matte: Plane, picture: Picture | null, pictures: Pictu
     // What is far brighter than the rest of the body is a lamp or a white collar, and no mountain.
     for (let p = 0; p < grey.length; p++) grey[p] = grey[p]! / (grey[p]! + mean);
   }
-  for (let y = 0, p = 0; y < height; y++)
-    for (let x = 0; x < width; x++, p++) {
-      const i = p * 4,
-        m = matte.data[p]!;
-      const left = x > 0 ? p - 1 : p,
-        right = x < width - 1 ? p + 1 : p,
-        above = y > 0 ? p - width : p,
-        below = y < height - 1 ? p + width : p;
-      o[i + 3] = m;
-      if (!(m > 0) && !(u[left]! + u[right]! + u[above]! + u[below]! > 0)) {
-        o[i] = o[i + 1] = o[i + 2] = 0;
-        continue;
-      }
-      // Half of the slope of u is the height times its own slope, so that nothing becomes infinite at the edge.
-      let nx = (u[left]! - u[right]!) / 4,
-        ny = (u[above]! - u[below]!) / 4,
-        nz = Math.sqrt(Math.max(u[p]!, 0.25));
-      const long = 1 / Math.sqrt(nx * nx + ny * ny + nz * nz);
-      nx = nx * long - fold(grey[right]! - grey[left]!);
-      ny = ny * long - fold(grey[below]! - grey[above]!);
-      nz *= long;
-      const one = 1 / Math.sqrt(nx * nx + ny * ny + nz * nz);
-      o[i] = nx * one;
-      o[i + 1] = ny * one;
-      o[i + 2] = nz * one;
-    }
+  withAddresses(pictures, [matte, u, shades, out], (m, stands, shade, to) =>
+    pictures.run('bodySurface', height, m!, stands!, shade!, FOLDS, STEEPEST, to!, width, height),
+  );
+  for (const working of [u, shades]) pictures.give(working);
   return out;
 }
-/** @param step change of the brightness over two cells, -1..1. */
-const fold = (step: number): number => {
-  const slope = 4 * FOLDS * step;
-  return slope / (1 + Math.abs(slope) / STEEPEST);
-};

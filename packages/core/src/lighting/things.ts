@@ -1,8 +1,9 @@
 import { blurSum, quarterPlane, quarterSize, twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
+import { extentOf } from '../image/extent';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { darken, Extent, onGround, onSubject, scaled, type Thrower } from './gains';
+import { darken, onGround, onSubject, scaled, Touched, type Thrower } from './gains';
 import { feetOf, groundLight } from './ground';
 import { lampOf, thrownBy } from './thrown';
 
@@ -39,13 +40,15 @@ export function lightThings(picture: Picture, light: Picture, thrower: Thrower, 
       return out;
     },
     matte = things.subject && quarterPlane(things.subject, pictures),
+    extent = matte && extentOf(matte, 0, 1, pictures),
     thrown = (matte && thrower.onSubject > 0) || thrower.inAir > 0 ? thrownBy(lamp, Math.abs(thrower.away) / 8, pictures) : null,
     facing = thrown && spread(thrown.facing),
-    feet = matte && thrower.onGround > 0 ? feetOf(matte) : null,
+    feet = matte && extent && thrower.onGround > 0 ? feetOf(matte, extent) : null,
     near = thrower.surround > 0 ? spread(nearnessOf(lamp, things.scale, pictures)) : null,
     ground = feet === null ? null : spread(groundLight(lamp, feet / 2, things.tall / 8, thrower.away / 8, pictures));
-  const touched = new Extent(),
-    within = matte && onSubject(small, matte, thrown?.potential ?? null, facing, thrower, touched, pictures),
+  const touched = new Touched(),
+    falling = thrown && { facing: facing!, potential: thrown.potential },
+    within = matte && onSubject(small, { matte, extent }, falling, thrower, touched, pictures),
     outside = onGround(small, matte, ground, thrower.onGround, touched, pictures),
     air = thrower.inAir > 0 ? scaled(facing!, thrower.inAir, pictures) : null;
   if (near) darken(outside, within, small, near, thrower.surround, touched, pictures);
@@ -59,10 +62,17 @@ export function lightThings(picture: Picture, light: Picture, thrower: Thrower, 
       left = Math.max(0, 4 * x0 - 2),
       right = Math.min(width, 4 * x1 + 2),
       given = [out, outside, ...(within ? [things.subject!, within] : []), ...(air ? [air] : [])];
+    // Beside the box of the body its matte is not even read.
+    const [bodyLeft, bodyTop, bodyRight, bodyBottom] = (extent ?? [0, 0, 0, 0]).map((side) => 4 * side) as [number, number, number, number];
     withAddresses(pictures, given, (at, outer, ...more) => {
       const [m, inner] = within ? [more[0]!, more[1]!] : [0, 0],
         added = air ? more[more.length - 1]! : 0;
-      pictures.run('lightThings', bottom - top, at!, m, inner, outer!, added, w, h, left, right, top, width);
+      pictures.run(
+        'lightThings',
+        bottom - top,
+        ...([at!, m, inner, outer!, added, w, h] as const),
+        ...([bodyLeft, bodyTop, bodyRight, bodyBottom, left, right, top, width] as const),
+      );
     });
   }
   for (const working of [lamp, small, matte, thrown?.potential, facing, near, ground, within, outside, air])
