@@ -74,8 +74,8 @@ function rowOf(work: string, e: Effect, given: OwnRecipe['values'], copies: Copi
           ]),
         ) as never;
     const kept = new Set<Raster>([plate, smallPlate, matte, smallMatte]);
-    // A bolt is drawn anew at each third frame: this is one of those.
-    const at = 24;
+    // A bolt is drawn anew at each third frame: this is one of those. A flash is over by then.
+    const at = e.type === 'flash' ? 1 : 24;
     let state: unknown = e.history?.start();
     for (let f = 0; f <= at; f++) state = e.history?.step(state, values(f), values(f - 1), read([]), draw(f, true)) ?? state;
     const from = state;
