@@ -1,13 +1,9 @@
-import { testMemory } from './testMemory';
+import { banded, testMemory } from './testMemory';
 
 /** What cells and pixels say of a body against its clean plate. */
 const { kernels, memory, fresh, random, floats } = testMemory(66);
 beforeEach(fresh);
-const banded = (rows: number, work: (y0: number, y1: number) => void) => {
-    work(rows >> 1, rows);
-    work(0, rows >> 1);
-  },
-  smooth = (t: number) => {
+const smooth = (t: number) => {
     const c = Math.min(1, Math.max(0, t));
     return c * c * (3 - 2 * c);
   },

@@ -1,13 +1,9 @@
-import { testMemory } from './testMemory';
+import { banded, testMemory } from './testMemory';
 import { latticeNoiseTwin } from './twins';
 
 /** What happens along the edge of a body: it gives way ahead of a front, and light is drawn out of it. */
 const { kernels, fresh, random, floats } = testMemory(4712);
 beforeEach(fresh);
-const banded = (rows: number, work: (y0: number, y1: number) => void) => {
-  work(rows >> 1, rows);
-  work(0, rows >> 1);
-};
 
 test.each([
   ['thins', []],

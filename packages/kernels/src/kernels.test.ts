@@ -1,4 +1,5 @@
 import { loadKernels, RESERVED_BYTES } from './index';
+import { banded } from './testMemory';
 import {
   addDifferenceTwin,
   blurTwin,
@@ -239,11 +240,6 @@ test('windowTables and farthestFrom: whole numbers and running sums of a square 
 
 describe.each(sizes)('more kernels at %i x %i', (width, height) => {
   const n = width * height;
-  /** Runs a kernel in two bands, the second first: rows of the result must not depend on it. */
-  const banded = (rows: number, work: (y0: number, y1: number) => void) => {
-    work(rows >> 1, rows);
-    work(0, rows >> 1);
-  };
   const near = (out: ArrayLike<number>, twin: ArrayLike<number>) => {
     for (let i = 0; i < twin.length; i++) expect(Math.abs(out[i]! - twin[i]!)).toBeLessThanOrEqual(1e-5 * Math.max(1, Math.abs(twin[i]!)));
   };

@@ -1,13 +1,8 @@
-import { testMemory } from './testMemory';
+import { banded, off, testMemory } from './testMemory';
 import { coverTwin, curlTwin, drawTwin, moveTwin, ownTwin, stirTwin } from './twins';
 
 const { memory, kernels, fresh, random, floats } = testMemory(4711);
 beforeEach(fresh);
-const off = (a: ArrayLike<number>, b: ArrayLike<number>) => Math.max(0, ...Array.from(a, (v, i) => Math.abs(v - b[i]!)));
-const banded = (rows: number, work: (y0: number, y1: number) => void) => {
-  work(rows >> 1, rows);
-  work(0, rows >> 1);
-};
 
 test('the flow that particles follow has no divergence, and about the same strength everywhere', () => {
   const e = 0.01;

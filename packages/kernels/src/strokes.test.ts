@@ -1,4 +1,4 @@
-import { testMemory } from './testMemory';
+import { banded, testMemory } from './testMemory';
 
 const { kernels, fresh, floats } = testMemory(77);
 beforeEach(fresh);
@@ -6,11 +6,7 @@ const width = 61,
   height = 40,
   unit = (t: number) => Math.min(1, Math.max(0, t)),
   smooth = (t: number) => unit(t) * unit(t) * (3 - 2 * unit(t)),
-  bell = (x: number) => Math.max(0, 1 - x / 16) ** 16,
-  banded = (rows: number, work: (y0: number, y1: number) => void) => {
-    work(rows >> 1, rows);
-    work(0, rows >> 1);
-  };
+  bell = (x: number) => Math.max(0, 1 - x / 16) ** 16;
 interface Line {
   core: number;
   soft: number;

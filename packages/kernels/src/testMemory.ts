@@ -24,3 +24,18 @@ export function testMemory(seed: number) {
     },
   };
 }
+
+/** Sizes of pictures that kernels are tried on: smaller than a vector, odd, and some of both. */
+export const sizes: [number, number][] = [
+  [1, 1],
+  [3, 2],
+  [5, 7],
+  [33, 18],
+];
+/** The greatest difference of two lists of numbers. */
+export const off = (a: ArrayLike<number>, b: ArrayLike<number>): number => Math.max(0, ...Array.from(a, (v, i) => Math.abs(v - b[i]!)));
+/** Works in two bands, the lower one first: bands depend on nothing of each other. */
+export const banded = (rows: number, work: (y0: number, y1: number) => void): void => {
+  work(rows >> 1, rows);
+  work(0, rows >> 1);
+};

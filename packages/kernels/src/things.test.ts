@@ -1,14 +1,10 @@
-import { testMemory } from './testMemory';
+import { banded, testMemory } from './testMemory';
 
 /** What a light throws on what is about it. */
 const { kernels, memory, fresh, random, floats } = testMemory(707);
 beforeEach(fresh);
 const [width, height] = [21, 13],
   n = width * height,
-  banded = (rows: number, work: (y0: number, y1: number) => void) => {
-    work(rows >> 1, rows);
-    work(0, rows >> 1);
-  },
   bright = (p: ArrayLike<number>, i: number) => 0.2126 * p[4 * i]! + 0.7152 * p[4 * i + 1]! + 0.0722 * p[4 * i + 2]!,
   most = (p: ArrayLike<number>, i: number) => Math.max(p[4 * i]!, p[4 * i + 1]!, p[4 * i + 2]!),
   lit = () => floats(4 * n, (i) => (i % 4 === 3 ? 0.5 : (i >> 2) % 3 ? random() : 0));
