@@ -87,10 +87,10 @@ try {
     renderer = new FrameRenderer(fileSources(path), { width: 1280, height: 720 }, 400 * 2 ** 20, undefined, true, helpers);
   for (const type of Object.keys(effects)) {
     if (wanted.length && !wanted.includes(type)) continue;
-    const frame = effects[type]!.shown?.frame ?? USUAL;
+    const frame = effects[type]!.shown?.frame ?? USUAL,
+      begins = effects[type]!.shown?.begins ?? BEGINS;
     if (!recipes) {
-      const begins = effects[type]!.shown?.begins ?? BEGINS,
-        half = async (from: FrameRenderer, shot: Shot, at: number) =>
+      const half = async (from: FrameRenderer, shot: Shot, at: number) =>
           (await picture(from, shot, at)).resize(480, 270, { kernel: 'lanczos3' }).png().toBuffer(),
         dusk = await half(renderer, await withEffect(type, bare(), begins), frame),
         // As long after its beginning as at dusk.
@@ -107,7 +107,7 @@ try {
     }
     for (const recipe of ownRecipesFor(type)) {
       const shot = bare(),
-        row = rowFromRecipe(shot, recipe, { id: 'r1', subject: 's1', mount: mountOn(shot, trackFor(type)), frame: BEGINS }),
+        row = rowFromRecipe(shot, recipe, { id: 'r1', subject: 's1', mount: mountOn(shot, trackFor(type)), frame: begins }),
         aimed = { ...row, aim: mountOn(shot, 't2'), mount: 'aim' in effects[type]!.inputs ? mountOn(shot, 't1') : row.mount };
       await (
         await picture(renderer, { ...shot, rows: { r1: aimed } }, frame)
