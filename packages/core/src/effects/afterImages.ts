@@ -4,8 +4,8 @@ import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { warpFlat, type Homography } from '../image/warp';
-import { boxOf } from './body';
-import type { Box } from './region';
+import { about, boxOf } from './body';
+import type { Box } from '../image/extent';
 import { param, type Values } from '../params/describe';
 import { after, back, cornersOf } from '../image/homography';
 import { boxAround } from '../placing';
@@ -107,6 +107,9 @@ const params = {
 };
 type V = Values<typeof params>;
 
+/** Where turned images begin, pixels: a blur halves the picture some times, and so it does in the same places wherever they fall. */
+const STEP = 32;
+/** The map that moves by so many pixels. */
 const shiftBy = (x: number, y: number): Homography => [1, 0, x, 0, 1, y, 0, 0, 1];
 
 /** How an image that is `steps` images away from the newest is laid, as what warpFlat reads: places of the result to places of the source. */
@@ -174,18 +177,9 @@ function turnedImage(
     way = back(own),
     // One that reaches behind who looks may fall anywhere.
     corners = way && cornersOf(way, image.width, image.height),
-    [left, top, right, bottom] = corners ? boxAround(corners, margin) : [0, 0, width, height],
-    where: Box = [
-      Math.max(0, Math.floor(left)),
-      Math.max(0, Math.floor(top)),
-      Math.min(width, Math.ceil(right)),
-      Math.min(height, Math.ceil(bottom)),
-    ];
-  if (where[2] <= where[0] || where[3] <= where[1]) return null;
-  return {
-    image: warpFlat(image, after(own, shiftBy(where[0], where[1])), where[2] - where[0], where[3] - where[1], pictures),
-    where,
-  };
+    { x, y, width: wide, height: tall } = about(corners ? boxAround(corners, 0) : [0, 0, width, height], margin, STEP, width, height);
+  if (wide <= 0 || tall <= 0) return null;
+  return { image: warpFlat(image, after(own, shiftBy(x, y)), wide, tall, pictures), where: [x, y, x + wide, y + tall] };
 }
 /** Lays an image that stands in a box onto the layer. */
 function layImage(layer: Picture, image: Picture, [x0, y0, x1, y1]: Box, alpha: number, solid: boolean, pictures: Pictures): void {

@@ -6,7 +6,8 @@ import { clampedLine, emptyPlane } from '../image/planeMath';
 import { growMatte } from '../matte/grow';
 import type { Canvas } from './describe';
 import { partOf, type Region } from '../image/resize';
-import { planeWith, regionAround, type Box } from './region';
+import type { Box } from '../image/extent';
+import { planeWith, regionAround } from './region';
 
 /** How far past the matte's soft edge a removal reaches, so that no outline is left; whole-shot pixels. */
 const BEYOND = 7;

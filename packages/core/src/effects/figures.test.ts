@@ -1,4 +1,4 @@
-import { Arena, type Picture, type Plane } from '../image';
+import { Arena, blur, type Picture, type Plane } from '../image';
 import { drawOn, give as giveOf, nothing, standing } from '../../test/effects';
 import { afterImages, turnOf } from './afterImages';
 import { arcs } from './arcs';
@@ -261,6 +261,20 @@ describe('after-images', () => {
     expect(at(three, 158, 70)).toBeLessThan(0.3);
     expect(at(three, 80 + 44, 70, 3)).toBe(0);
     expect(give(afterImages, one, { plates: [], mattes: [], mount: nothing(WIDTH, HEIGHT) })).toEqual({});
+  });
+  test('a turned image is drawn where it falls alone, and is there what it would be in the whole picture, blurred too', () => {
+    const read = { plates: [grey(0.4)], mattes: [body()], mount: standing(80, 70) },
+      // Of two images the older one is blurred; it reaches out of the picture.
+      stored = { kind: 'same pose', tint: 0, gain: 100, strength: 100, fade: 0, shift: [27, -9] as [number, number], roll: 11, grow: 108 },
+      drawn = (count: number, soft: number) => give(afterImages, { ...stored, count, soft }, read).layer!,
+      [sharp, soft, newer] = [drawn(2, 0), drawn(2, 12), drawn(1, 0)],
+      older = arena.takePicture(WIDTH, HEIGHT);
+    for (let i = 0; i < older.data.length; i++) older.data[i] = sharp.data[i]! - newer.data[i]!;
+    const whole = blur(older, 6, arena);
+    expect(sum(soft, (x) => x > 150)).toBeGreaterThan(1);
+    for (let i = 0; i < whole.data.length; i += 4) expect(Math.abs(soft.data[i]! - newer.data[i]! - whole.data[i]!)).toBeLessThan(0.004);
+    // One that falls beside the picture is not drawn at all.
+    expect(sum(give(afterImages, { ...stored, count: 1, shift: [400, 0] }, read).layer!)).toBe(0);
   });
   test('a turn about the upright makes it narrower about its pivot and leaves the pivot where it is', () => {
     const m = turnOf({ shift: [0, 0], grow: 1, roll: 0, yaw: 60, pitch: 0 } as never, 1, [80, 70], 1e9),

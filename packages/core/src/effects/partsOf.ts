@@ -1,7 +1,7 @@
 import { clamp } from '../image/exactMath';
 import type { Plane } from '../image/picture';
 import { CELL } from '../particles';
-import type { Box } from './region';
+import type { Box } from '../image/extent';
 
 /** Coverage from which a cell belongs to the body, and how often what was found is made even with the rows above and below. */
 const IN = 0.5,

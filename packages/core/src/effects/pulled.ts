@@ -2,7 +2,7 @@ import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import { noise2 } from '../image/noise';
 import type { Plane } from '../image/picture';
-import type { Box } from './region';
+import type { Box } from '../image/extent';
 
 /** What a silhouette is pulled out by; lengths in pixels of the plane once they are multiplied by `scale`. */
 export interface Tongues {
@@ -15,11 +15,15 @@ export interface Tongues {
   rise: number;
   seed: number;
 }
-/** Pixels of the plane for each pixel of the values, seconds, the copy, and pixels of the whole shot a metre. */
+/** One copy of the tongues at one moment. */
 export interface Moment {
+  /** Pixels of the plane for each pixel of the values. */
   scale: number;
+  /** Seconds. */
   time: number;
+  /** Number of the copy, from 0. */
   copy: number;
+  /** Pixels of the whole shot a metre. */
   metre: number;
 }
 /** Kinds of edge, as kernels count them. */

@@ -1,11 +1,9 @@
 import type { Pictures } from '../image/arena';
+import type { Box } from '../image/extent';
 import type { Picture, Plane } from '../image/picture';
 import { emptyPlane } from '../image/planeMath';
 import type { Region } from '../image/resize';
 import type { Canvas } from './describe';
-
-/** A part of a picture: first column and row, and those after the last. */
-export type Box = readonly [x0: number, y0: number, x1: number, y1: number];
 
 /**
  * The part of a picture outside of which a blur of what lies in `box` leaves nothing. It begins at a multiple of the pyramid's largest step, so that

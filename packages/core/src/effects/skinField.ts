@@ -3,7 +3,7 @@ import { withAddresses } from '../image/kernelCall';
 import { partOf } from '../image/resize';
 import type { Plane } from '../image/picture';
 import { EDGES, tonguesOf, type Moment, type Tongues } from './pulled';
-import type { Box } from './region';
+import type { Box } from '../image/extent';
 
 /** Coverage from which a pixel is of the body. */
 const IN = 0.5;

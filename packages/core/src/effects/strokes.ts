@@ -4,7 +4,7 @@ import type { Pictures } from '../image/arena';
 import type { Picture } from '../image/picture';
 import { clamp } from '../image/exactMath';
 import type { Canvas } from './describe';
-import type { Box } from './region';
+import type { Box } from '../image/extent';
 import { lightAlong } from './lightAlong';
 
 type Rgb = readonly [number, number, number];

@@ -2,11 +2,11 @@ import type { Pictures } from './arena';
 import { withAddresses } from './kernelCall';
 import type { Plane } from './picture';
 
-/** First column and row, and those after the last. */
-export type Extent = readonly [x0: number, y0: number, x1: number, y1: number];
+/** A part of a picture: first column and row, and those after the last. */
+export type Box = readonly [x0: number, y0: number, x1: number, y1: number];
 
-/** Columns and rows of a plane in which something is above `limit`, looking at every `step`th row; null where nothing is. */
-export function extentOf(plane: Plane, limit: number, step: number, pictures: Pictures): Extent | null {
+/** The box of a plane in which something is above `limit`, looking at every `step`th row; null where nothing is. */
+export function extentOf(plane: Plane, limit: number, step: number, pictures: Pictures): Box | null {
   const found = pictures.takePlane(4, 1),
     some = withAddresses(pictures, [plane, found], (from, to) =>
       pictures.kernels.findBox(from!, plane.width, plane.height, limit, step, to!),

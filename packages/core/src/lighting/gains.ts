@@ -1,20 +1,16 @@
 import { twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
-import type { Extent } from '../image/extent';
+import type { Box } from '../image/extent';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 import { partOf, type Region } from '../image/resize';
 import { surfaceOf } from './roundness';
+import type { Thrown } from './thrown';
 
-/** A subject at a quarter of the picture's size: its coverage, and where that has anything. */
+/** A subject at a quarter of the picture's size: its coverage, and the box of what is above 0; null where nothing is. */
 export interface Body {
   matte: Plane;
-  extent: Extent | null;
-}
-/** What a light throws on the subject, at a quarter and an eighth of the picture's size; see `Thrown`. */
-interface Light {
-  facing: Picture;
-  potential: Picture;
+  extent: Box | null;
 }
 /** What a light does to what is about it: shares, and how far before the subject it hangs (below 0: behind), pixels of the picture. */
 export interface Thrower {
@@ -57,7 +53,7 @@ export class Touched {
   }
 }
 /** A box with one more on each side, within a picture. */
-function roomier([x0, y0, x1, y1]: Extent, { width, height }: Picture): Region {
+function roomier([x0, y0, x1, y1]: Box, { width, height }: Picture): Region {
   const x = Math.max(0, x0 - 1),
     y = Math.max(0, y0 - 1);
   return { x, y, width: Math.min(width, x1 + 1) - x, height: Math.min(height, y1 + 1) - y };
@@ -72,13 +68,15 @@ function ones(like: Picture, pictures: Pictures): Picture {
 const givesBack = (sum: number, all: number): number => Math.min(MOST, GIVES_BACK / Math.max(DARKEST, all > 0 ? sum / all : GIVES_BACK));
 
 /**
- * What each pixel of the subject is multiplied by.
- * @param extent where its matte has anything.
+ * What each pixel of the subject is multiplied by; 1 where no light falls.
+ * @param small the picture at a quarter of its size, as the result is.
+ * @param thrown what the light throws: `facing` of that size, `potential` of half of it.
+ * @param touched grows to hold what changes.
  */
 export function onSubject(
   small: Picture,
   { matte, extent }: Body,
-  thrown: Light | null,
+  thrown: Thrown | null,
   v: Thrower,
   touched: Touched,
   pictures: Pictures,

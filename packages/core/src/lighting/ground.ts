@@ -1,7 +1,7 @@
 import { blur, meanHalf, twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
 import { smoothstep } from '../image/exactMath';
-import type { Extent } from '../image/extent';
+import type { Box } from '../image/extent';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 
@@ -14,9 +14,9 @@ const FAINT = 0.02;
 
 /**
  * The row where a body stands: below it lies less than a hundredth of its coverage. Null where it is cut off by the picture, or nowhere.
- * @param extent where it has anything.
+ * @param box the part of the plane that holds all of it.
  */
-export function feetOf({ data, width, height }: Plane, [x0, y0, x1, y1]: Extent = [0, 0, width, height]): number | null {
+export function feetOf({ data, width, height }: Plane, [x0, y0, x1, y1]: Box = [0, 0, width, height]): number | null {
   const rows = new Float64Array(height);
   let all = 0;
   for (let y = y0; y < y1; y++) {

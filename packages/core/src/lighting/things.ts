@@ -47,7 +47,7 @@ export function lightThings(picture: Picture, light: Picture, thrower: Thrower, 
     near = thrower.surround > 0 ? spread(nearnessOf(lamp, things.scale, pictures)) : null,
     ground = feet === null ? null : spread(groundLight(lamp, feet / 2, things.tall / 8, thrower.away / 8, pictures));
   const touched = new Touched(),
-    falling = thrown && { facing: facing!, potential: thrown.potential },
+    falling = thrown && { ...thrown, facing: facing! },
     within = matte && onSubject(small, { matte, extent }, falling, thrower, touched, pictures),
     outside = onGround(small, matte, ground, thrower.onGround, touched, pictures),
     air = thrower.inAir > 0 ? scaled(facing!, thrower.inAir, pictures) : null;
