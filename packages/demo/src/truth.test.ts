@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { encodeCodes, lumaOfCodes, newPlane, type Codes } from '@wraithos/core/image';
 import { PointTracker, type TrackSample } from '@wraithos/core/motion';
 import { ENGINE_VERSION, FrameRenderer, type Sources } from '@wraithos/core/render';
-import { readShot } from '@wraithos/core/shot';
+import { addMatte, applyEdit, readShot } from '@wraithos/core/shot';
 import { FrameStore, hashMedium, probe } from '@wraithos/runtime';
 import { finished020 } from './document020';
 import { finished030 } from './document030';
@@ -106,6 +106,38 @@ test("the difference matte of TW_010 is the body's true matte: soft edge, few ho
   }
   // Over the frames where she comes apart.
   expect(late.off / late.edge).toBeLessThanOrEqual(0.12);
+}, 60_000);
+
+test('the whole body of TW_010 with no outline: the light of the lamp on planks and air is not taken with it', async () => {
+  const bare = finished(
+      {
+        performance: { path: 'performance.mp4' },
+        clean: { path: 'clean.png' },
+        occluder: { path: 'occluder.png' },
+        reference: { path: 'reference.mp4' },
+      },
+      { pin: 'pin', lantern: 'lantern' },
+    ),
+    { shot } = applyEdit(bare, addMatte({ id: 'whole', name: 'Whole', source: 'difference', clip: 'c1' })),
+    sources: Sources = {
+      frame: (clip, frame) => codes('path' in clip.media ? clip.media.path : '', frame),
+      samples: (name) => json<TrackSample[]>(`track-${name}.json`),
+    },
+    renderer = new FrameRenderer(sources, shot, 128 * 2 ** 20, undefined, false),
+    occluder = await codes('occluder.png', 0);
+  for (const [frame, most] of [
+    // The lantern swings beside the coat.
+    [20, { edge: 0.25, holes: 0.02, beside: 0.005 }],
+    [66, { edge: 0.18, holes: 0.03, beside: 0.02 }],
+    [82, { edge: 0.2, holes: 0.035, beside: 0.022 }],
+  ] as const) {
+    const matte = await renderer.renderMatte(shot, 'whole', 1001 + frame, 1, (m) => new Float32Array(m.data)),
+      verdict = judgeMatte(matte, await codes('truth-matte.mp4', frame), occluder);
+    console.info(`no outline, ${verdictWords(1001 + frame, verdict)}`);
+    expect(verdict.off / verdict.edge).toBeLessThanOrEqual(most.edge);
+    expect(verdict.holes).toBeLessThanOrEqual(most.holes);
+    expect(verdict.beside).toBeLessThanOrEqual(most.beside);
+  }
 }, 60_000);
 
 test('the picture is the one that was looked at; it changes only together with the version of the engine', async () => {

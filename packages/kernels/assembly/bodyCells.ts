@@ -102,7 +102,7 @@ function linkTo(a: usize, b: usize, plane: usize, away: usize, parts: usize): v1
  * a cell begins to differ, and one over those from there to where it does for certain; how much a cell that differs says, one that is the same, and one that says nothing; 1 where
  * light is dropped. Bands are rows.
  */
-export function cellSystem(a: usize, b: usize, structure: usize, like: usize, parts: usize, said: usize, weight: usize, right: usize, below: usize, stride: i32, kept: usize, zs: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+export function cellSystem(a: usize, b: usize, structure: usize, like: usize, fine: usize, parts: usize, said: usize, weight: usize, right: usize, below: usize, stride: i32, kept: usize, zs: usize, width: i32, height: i32, y0: i32, y1: i32): void {
   const plane: usize = <usize>(width * height) << 2, dropped = load<f32>(parts, 52) > 0, zero = f32x4.splat(0), one = f32x4.splat(1), same = v128.load32_splat(parts, 44), empty = v128.load32_splat(parts, 48);
   for (let y = y0; y < y1; y++)
     for (let x = 0; x < width; x += 4) {
@@ -110,10 +110,12 @@ export function cellSystem(a: usize, b: usize, structure: usize, like: usize, pa
       const z = differences(p, q, plane, parts, dropped), has = v128.load(structure + at), alike = v128.load(like + at);
       const seen = f32x4.mul(has, f32x4.pmax(zero, f32x4.add(alike, f32x4.sub(alike, one)))), gone = f32x4.mul(has, f32x4.pmax(zero, f32x4.sub(one, f32x4.mul(f32x4.pmax(zero, alike), f32x4.splat(1.6)))));
       const differs = smooth4(f32x4.mul(f32x4.sub(z, v128.load32_splat(parts, 32)), v128.load32_splat(parts, 36)));
+      // Grey light is made good already; fine structure is seen in whatever light.
+      const surely = dropped ? v128.load(fine + at) : zero;
       const covered = f32x4.mul(f32x4.mul(same, gone), v128.bitselect(one, f32x4.splat(0.4), f32x4.gt(z, f32x4.splat(1.5))));
-      const inside = f32x4.pmax(f32x4.mul(f32x4.mul(v128.load32_splat(parts, 40), differs), f32x4.sub(one, f32x4.mul(f32x4.splat(0.8), seen))), covered), outside = f32x4.add(f32x4.mul(f32x4.pmax(f32x4.mul(same, seen), empty), f32x4.sub(one, differs)), empty);
+      const inside = f32x4.pmax(f32x4.mul(f32x4.mul(v128.load32_splat(parts, 40), differs), f32x4.sub(one, f32x4.pmax(f32x4.mul(f32x4.splat(0.8), seen), f32x4.mul(f32x4.splat(0.9), surely)))), covered), outside = f32x4.add(f32x4.mul(f32x4.pmax(f32x4.pmax(f32x4.mul(same, seen), surely), empty), f32x4.sub(one, f32x4.mul(differs, f32x4.sub(one, surely)))), empty);
       storeSome(zs + at, z, some);
-      storeSome(kept + at, seen, some);
+      storeSome(kept + at, f32x4.pmax(seen, surely), some);
       storeSome(said + to, inside, some);
       storeSome(weight + to, f32x4.add(inside, outside), some);
       storeSome(right + to, linkTo(p, q, plane, 4, parts), some);
@@ -165,6 +167,30 @@ export function cellContrast(mask: usize, zs: usize, open: usize, around: i32, m
             n += 1;
           }
       store<f32>(out + (<usize>(y * width + x) << 2), n > 0 ? sum / n : 0);
+    }
+}
+/**
+ * How much darker and brighter the light is beside a body about each open cell, as changes of its square root: of every other cell within `around` of which `mask` says less than 0.2. Across the edge it changes by no more than that
+ * and `more` (two numbers a cell); where no such cell is near, the widest. Bands are rows.
+ */
+export function lightBeside(a: usize, b: usize, mask: usize, open: usize, around: i32, more: f32, out: usize, width: i32, height: i32, y0: i32, y1: i32): void {
+  const n: usize = <usize>(width * height) << 2;
+  for (let y = y0; y < y1; y++)
+    for (let x = 0; x < width; x++) {
+      const own: usize = <usize>(y * width + x) << 2;
+      let least: f32 = 0, most: f32 = 0, any = false;
+      if (load<f32>(open + own) > 0)
+        for (let j = max(0, y - around); j <= min(height - 1, y + around); j += 2)
+          for (let i = max(0, x - around); i <= min(width - 1, x + around); i += 2) {
+            const q: usize = <usize>(j * width + i) << 2;
+            if (load<f32>(mask + q) >= 0.2) continue;
+            const r = load<f32>(b + q), g = load<f32>(b + n + q), l = load<f32>(b + 2 * n + q), light: f32 = ((load<f32>(a + q) - r) * r + (load<f32>(a + n + q) - g) * g + (load<f32>(a + 2 * n + q) - l) * l) / (r * r + g * g + l * l + <f32>1e-4);
+            least = min<f32>(least, light);
+            most = max<f32>(most, light);
+            any = true;
+          }
+      store<f32>(out + (own << 1), any ? least - more : -1000);
+      store<f32>(out + (own << 1), any ? most + more : 1000, 4);
     }
 }
 /** 1 in each pixel whose cell (4 by 4) a mask has above 0.5, 0 elsewhere. Bands are rows of the picture. */

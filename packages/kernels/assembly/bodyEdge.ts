@@ -65,7 +65,7 @@ function stepsTo(a: v128, b: v128, roots: usize, clean: usize, j: i32, part: v12
  * pixel is half body; deviations at which one begins to differ at the least, and from which it does for certain; how much a pixel that differs says, one that is the same, and one that says nothing; how much one says that
  * is clear; what its cell says. A last one is 1 where light is dropped. `contrast`, `kept` and `mask` are by cells. Bands are of the list.
  */
-export function edgeSystem(roots: usize, clean: usize, at: usize, index: usize, contrast: usize, kept: usize, mask: usize, cells: i32, parts: usize, said: usize, weight: usize, right: usize, below: usize, u: usize, width: i32, height: i32, k0: i32, k1: i32): void {
+export function edgeSystem(roots: usize, clean: usize, at: usize, index: usize, contrast: usize, kept: usize, bounds: usize, mask: usize, cells: i32, parts: usize, said: usize, weight: usize, right: usize, below: usize, u: usize, width: i32, height: i32, k0: i32, k1: i32): void {
   const part = f32x4(load<f32>(parts), load<f32>(parts, 4), load<f32>(parts, 8), 0), darkest = load<f32>(parts, 12), brightest = load<f32>(parts, 16), narrow = load<f32>(parts, 20), least = v128.load32_splat(parts, 24), holds = v128.load32_splat(parts, 28);
   const low = load<f32>(parts, 32), high = load<f32>(parts, 36), begins = load<f32>(parts, 40), certain = load<f32>(parts, 44), differing = load<f32>(parts, 48), same = load<f32>(parts, 52), nothing = load<f32>(parts, 56), clearly = load<f32>(parts, 60), cellSays = load<f32>(parts, 64), dropped = load<f32>(parts, 68) > 0, one: f32 = 1;
   for (let k = k0; k < k1; k++) {
@@ -73,7 +73,8 @@ export function edgeSystem(roots: usize, clean: usize, at: usize, index: usize, 
     let d = f32x4.sub(a, b);
     if (dropped) {
       const light: f32 = sumOf(f32x4.mul(d, b)) / (sumOf(f32x4.mul(b, b)) + 1e-4);
-      if (light > darkest && light < brightest) d = f32x4.sub(d, f32x4.mul(f32x4.splat(light), b));
+      const most = bounds + (cell << 1);
+      if (light > darkest && light < brightest) d = f32x4.sub(d, f32x4.mul(f32x4.splat(max<f32>(load<f32>(most), min<f32>(load<f32>(most, 4), light))), b));
     }
     d = f32x4.mul(d, part);
     const z = sqrt<f32>(sumOf(f32x4.mul(d, d))), stands = load<f32>(contrast + cell), shows = load<f32>(kept + cell), clear = max<f32>(0, min<f32>(one, (low * stands - begins) / (2 * begins))), empty = nothing + clearly * clear;

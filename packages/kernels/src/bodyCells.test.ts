@@ -12,10 +12,10 @@ const smooth = (t: number) => {
   grain = [0.02, 0.015, 0.03] as const,
   [darkest, brightest] = [-0.4, 0.9];
 /** How far a place differs; and the steps to another one that the clean plate does not have. */
-function differs(a: readonly number[], b: readonly number[], dropped: boolean): number {
+function differs(a: readonly number[], b: readonly number[], dropped: boolean, most: readonly number[] = [-1000, 1000]): number {
   const d = a.map((v, c) => v - b[c]!),
     k = d.reduce((sum, v, c) => sum + v * b[c]!, 0) / (b.reduce((sum, v) => sum + v * v, 0) + 1e-4),
-    light = dropped && k > darkest && k < brightest ? k : 0;
+    light = dropped && k > darkest && k < brightest ? Math.max(most[0]!, Math.min(most[1]!, k)) : 0;
   return Math.hypot(...d.map((v, c) => (v - light * b[c]!) / grain[c]!));
 }
 const steps = (a: readonly number[], b: readonly number[], a2: readonly number[], b2: readonly number[]) =>
@@ -25,9 +25,23 @@ const steps = (a: readonly number[], b: readonly number[], a2: readonly number[]
     return sum + ((Math.abs(off) < Math.abs(own) ? off : own) / grain[c]!) ** 2;
   }, 0);
 /** Inside and outside as what is seen, gone and clear says. */
-function word(z: number, begins: number, certain: number, kept: number, covered: number, empty: number, nothing: number): [number, number] {
+function word(
+  ...[z, begins, certain, kept, covered, empty, nothing, surely = 0]: [
+    z: number,
+    begins: number,
+    certain: number,
+    kept: number,
+    covered: number,
+    empty: number,
+    nothing: number,
+    surely?: number,
+  ]
+): [number, number] {
   const t = smooth((z - begins) / (certain - begins));
-  return [Math.max(t * (1 - 0.8 * kept), covered), Math.max(0.5 * kept, empty) * (1 - t) + nothing];
+  return [
+    Math.max(t * (1 - Math.max(0.8 * kept, 0.9 * surely)), covered),
+    Math.max(0.5 * kept, surely, empty) * (1 - t * (1 - surely)) + nothing,
+  ];
 }
 
 test.each([
@@ -46,6 +60,7 @@ test.each([
   const clean = floats(3 * n, () => 0.3 + 0.2 * random()),
     a = floats(3 * n, (i) => clean.data[i]! * (i % 3 ? 1 : 0.8) + (i % n > n / 2 ? 0.3 * random() : 0.01 * random())),
     [structure, like, kept, zs] = [floats(n), floats(n), floats(n), floats(n)],
+    fine = floats(n, () => Math.max(0, 2 * random() - 1)),
     noise = grain[1] ** 2;
   banded(height, (y0, y1) => kernels.likenessOf(a.at + 4 * n, clean.at + 4 * n, noise, structure.at, like.at, width, height, y0, y1));
   for (let y = 0; y < height; y++)
@@ -78,7 +93,7 @@ test.each([
     );
   banded(height, (y0, y1) =>
     kernels.cellSystem(
-      ...([a.at, clean.at, structure.at, like.at, parts.at, said.at, weight.at, right.at, below.at, stride] as const),
+      ...([a.at, clean.at, structure.at, like.at, fine.at, parts.at, said.at, weight.at, right.at, below.at, stride] as const),
       ...([kept.at, zs.at, width, height, y0, y1] as const),
     ),
   );
@@ -91,9 +106,10 @@ test.each([
         z = differs(of(a, p), of(clean, p), dropped),
         shows = structure.data[p]! * Math.max(0, 2 * like.data[p]! - 1),
         gone = structure.data[p]! * Math.max(0, 1 - 1.6 * Math.max(0, like.data[p]!)),
-        [inside, outside] = word(z, 3, 7, shows, 0.5 * gone * (z > 1.5 ? 1 : 0.4), 0.05, 0.05);
+        surely = dropped ? fine.data[p]! : 0,
+        [inside, outside] = word(z, 3, 7, shows, 0.5 * gone * (z > 1.5 ? 1 : 0.4), 0.05, 0.05, surely);
       expect(zs.data[p]! / Math.max(1, z)).toBeCloseTo(z / Math.max(1, z), 3);
-      expect(kept.data[p]).toBeCloseTo(shows, 4);
+      expect(kept.data[p]).toBeCloseTo(Math.max(shows, surely), 4);
       expect(said.data[q]).toBeCloseTo(inside, 3);
       expect(weight.data[q]).toBeCloseTo(inside + outside, 3);
       const far = (other: number) => steps(of(a, p), of(clean, p), of(a, other), of(clean, other)) * narrow;
@@ -108,23 +124,45 @@ test.each([
 const [cells, rows, width, height] = [9, 6, 34, 22],
   disc = () => floats(cells * rows, (q) => (Math.hypot((q % cells) - 4.2, Math.floor(q / cells) - 2.6) < 2.4 ? 0.9 : 0.05));
 
-test('openCells, cellContrast and fillCells', () => {
+test('openCells, cellContrast, lightBeside and fillCells', () => {
   const mask = disc(),
     zs = floats(cells * rows, () => 90 * random()),
     [open, contrast, filled] = [floats(cells * rows), floats(cells * rows), floats(width * height)],
-    about = (q: number, reach: number, visit: (k: number) => void) => {
+    about = (q: number, reach: number, visit: (k: number) => void, step = 1) => {
       const [x, y] = [q % cells, Math.floor(q / cells)];
-      for (let j = Math.max(0, y - reach); j <= Math.min(rows - 1, y + reach); j++)
-        for (let i = Math.max(0, x - reach); i <= Math.min(cells - 1, x + reach); i++) visit(j * cells + i);
+      for (let j = Math.max(0, y - reach); j <= Math.min(rows - 1, y + reach); j += step)
+        for (let i = Math.max(0, x - reach); i <= Math.min(cells - 1, x + reach); i += step) visit(j * cells + i);
     };
   banded(rows, (y0, y1) => kernels.openCells(mask.at, open.at, 1, cells, rows, y0, y1));
   banded(rows, (y0, y1) => kernels.cellContrast(mask.at, zs.at, open.at, 2, 60, contrast.at, cells, rows, y0, y1));
+  const [a, b, bounds] = [
+    floats(3 * cells * rows, () => 0.2 + 0.5 * random()),
+    floats(3 * cells * rows, () => 0.2 + 0.5 * random()),
+    floats(2 * cells * rows),
+  ];
+  banded(rows, (y0, y1) => kernels.lightBeside(a.at, b.at, mask.at, open.at, 2, 0.05, bounds.at, cells, rows, y0, y1));
   banded(height, (y0, y1) => kernels.fillCells(mask.at, cells, filled.at, width, y0, y1));
   for (let q = 0; q < cells * rows; q++) {
     const sides = new Set<boolean>(),
       values: number[] = [];
+    const changes: number[] = [];
     about(q, 1, (k) => sides.add(mask.data[k]! > 0.5));
     about(q, 2, (k) => mask.data[k]! > 0.8 && values.push(Math.min(60, zs.data[k]!)));
+    about(
+      q,
+      2,
+      (k) => {
+        const [own, behind] = [a, b].map((plane) => [0, 1, 2].map((c) => plane.data[c * cells * rows + k]!)) as [number[], number[]];
+        if (mask.data[k]! < 0.2)
+          changes.push(
+            own.reduce((sum, v, c) => sum + (v - behind[c]!) * behind[c]!, 0) / (behind.reduce((sum, v) => sum + v * v, 0) + 1e-4),
+          );
+      },
+      2,
+    );
+    const known = sides.size === 2 && changes.length > 0;
+    expect(bounds.data[2 * q]).toBeCloseTo(known ? Math.min(0, ...changes) - 0.05 : -1000, 4);
+    expect(bounds.data[2 * q + 1]).toBeCloseTo(known ? Math.max(0, ...changes) + 0.05 : 1000, 4);
     expect(open.data[q]).toBe(sides.size === 2 ? 1 : 0);
     expect(contrast.data[q]).toBeCloseTo(sides.size === 2 && values.length ? values.reduce((s, v) => s + v, 0) / values.length : 0, 3);
   }
@@ -135,6 +173,7 @@ test('openCells, cellContrast and fillCells', () => {
 test.each([true, false])('the edge by pixels: listed by turns, rooted, told and held together; light dropped: %s', (dropped) => {
   const mask = disc(),
     [open, contrast, kept] = [floats(cells * rows), floats(cells * rows, () => 20 * random()), floats(cells * rows, random)],
+    bounds = floats(2 * cells * rows, (i) => (i % 2 ? 1 : -1) * (0.1 + 0.9 * random())),
     n = width * height,
     index = floats(n),
     list = floats(n),
@@ -192,7 +231,7 @@ test.each([true, false])('the edge by pixels: listed by turns, rooted, told and 
     of = (plane: typeof roots, k: number) => [0, 1, 2].map((c) => plane.data[4 * k + c]!);
   banded(m, (k0, k1) =>
     kernels.edgeSystem(
-      ...([roots.at, clean.at, list.at, index.at, contrast.at, kept.at, mask.at, cells, parts.at] as const),
+      ...([roots.at, clean.at, list.at, index.at, contrast.at, kept.at, bounds.at, mask.at, cells, parts.at] as const),
       ...([said.at, weight.at, right.at, below.at, u.at, width, height, k0, k1] as const),
     ),
   );
@@ -201,7 +240,7 @@ test.each([true, false])('the edge by pixels: listed by turns, rooted, told and 
       stands = contrast.data[cell]!,
       from = Math.max(begins, low * stands),
       clear = Math.min(1, Math.max(0, (low * stands - begins) / (2 * begins))),
-      z = differs(of(roots, k), of(clean, k), dropped),
+      z = differs(of(roots, k), of(clean, k), dropped, [bounds.data[2 * cell]!, bounds.data[2 * cell + 1]!]),
       [inside, outside] = word(z, from, Math.max(certain, high * stands), kept.data[cell]!, 0, 0.05 + 0.25 * clear, 0.05);
     expect(said.data[k]).toBeCloseTo(inside + 0.1 * mask.data[cell]!, 3);
     expect(weight.data[k]).toBeCloseTo(inside + outside + 0.1, 3);

@@ -26,12 +26,15 @@ export interface BandKernels {
   blurColumns(src: number, dst: number, floats: number, height: number, taps: number, reach: number): void;
   rootPlanes(picture: number, gains: number, out: number, n: number, width: number): void;
   likenessOf(a: number, b: number, noise: number, structure: number, like: number, width: number, height: number): void;
+  quarterPair(plate: number, clean: number, small: number, behind: number, varied: number, width: number, height: number): void;
+  seenStructure(varied: number, noise: number, seen: number, width: number, height: number): void;
   cellSystem(
     ...given: [
       a: number,
       b: number,
       structure: number,
       like: number,
+      surely: number,
       parts: number,
       said: number,
       weight: number,
@@ -48,9 +51,14 @@ export interface BandKernels {
   cellContrast(
     ...given: [mask: number, zs: number, open: number, around: number, most: number, out: number, width: number, height: number]
   ): void;
+  lightBeside(
+    ...given: [a: number, b: number, mask: number, open: number, around: number, more: number, out: number, width: number, height: number]
+  ): void;
   fillCells(mask: number, cells: number, out: number, width: number): void;
   /** Bands are of the list. */
   edgeRoots(picture: number, at: number, gains: number, out: number, width: number, height: number): void;
+  /** Bands are of the list. */
+  lightEdge(roots: number, at: number, light: number, cells: number, rows: number, width: number): void;
   /** Bands are of the list. */
   edgeSystem(
     ...given: [
@@ -60,6 +68,7 @@ export interface BandKernels {
       index: number,
       contrast: number,
       kept: number,
+      bounds: number,
       mask: number,
       cells: number,
       parts: number,
@@ -577,11 +586,15 @@ export const bandKernels = [
   'blurColumns',
   'rootPlanes',
   'likenessOf',
+  'quarterPair',
+  'seenStructure',
   'cellSystem',
   'openCells',
   'cellContrast',
+  'lightBeside',
   'fillCells',
   'edgeRoots',
+  'lightEdge',
   'edgeSystem',
   'glareOf',
   'fallsOn',
@@ -759,6 +772,25 @@ export interface WholeKernels {
     ]
   ): void;
   doubleMask(half: number, halfStride: number, v: number, stride: number, width: number, height: number): void;
+  lightRatios(
+    ...given: [a: number, b: number, mask: number, zs: number, surely: number, within: number, ratios: number, light: number, n: number]
+  ): void;
+  growLight(
+    ...given: [
+      a: number,
+      b: number,
+      structure: number,
+      like: number,
+      parts: number,
+      ratios: number,
+      light: number,
+      queue: number,
+      width: number,
+      height: number,
+    ]
+  ): number;
+  spreadLight(light: number, found: number, rounds: number, width: number, height: number): void;
+  lightPlanes(b: number, light: number, out: number, n: number): void;
   listOpen(open: number, cells: number, at: number, index: number, width: number, height: number): number;
   relaxEdge(
     ...given: [

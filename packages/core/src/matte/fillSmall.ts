@@ -2,14 +2,23 @@ import type { Plane } from '../image/picture';
 
 /**
  * Sets every connected area (four neighbours) of values above `level` (or, with `below`, under it) that is smaller than `most` pixels to `value`;
- * areas that reach the border may be left. Areas are joined from the runs of each row, so that a large one costs no more than its rows.
+ * areas that reach the border may be left, and those in which another plane is on the mean as large as a number. Areas are joined from the runs of each row, so that a large one costs no more than its rows.
  */
-export function fillSmall(matte: Plane, most: number, level: number, below: boolean, value: number, keepAtBorder: boolean): void {
+export function fillSmall(
+  matte: Plane,
+  most: number,
+  level: number,
+  below: boolean,
+  value: number,
+  keepAtBorder: boolean,
+  unless?: { is: Plane; mean: number },
+): void {
   const { width, height, data } = matte;
   const starts: number[] = [],
     ends: number[] = [],
     parents: number[] = [],
     areas: number[] = [],
+    sums: number[] = [],
     open: boolean[] = [];
   const root = (i: number): number => {
     while (parents[i] !== i) i = parents[i] = parents[parents[i]!]!;
@@ -31,6 +40,9 @@ export function fillSmall(matte: Plane, most: number, level: number, below: bool
       ends.push(row + x);
       parents.push(own);
       areas.push(x - begin);
+      let sum = 0;
+      if (unless) for (let i = begin; i < x; i++) sum += unless.is.data[row + i]!;
+      sums.push(sum);
       open.push(edgeRow || begin === 0 || x === width);
       // Join with every run of the row above that shares a column.
       while (before < aboveEnd && ends[before]! <= row - width + begin) before++;
@@ -40,6 +52,7 @@ export function fillSmall(matte: Plane, most: number, level: number, below: bool
         if (a === b) continue;
         parents[b] = a;
         areas[a]! += areas[b]!;
+        sums[a]! += sums[b]!;
         open[a] = open[a]! || open[b]!;
       }
     }
@@ -48,6 +61,7 @@ export function fillSmall(matte: Plane, most: number, level: number, below: bool
   }
   for (let i = 0; i < starts.length; i++) {
     const r = root(i);
-    if (areas[r]! < most && !(keepAtBorder && open[r])) data.fill(value, starts[i], ends[i]);
+    if (areas[r]! < most && !(keepAtBorder && open[r]) && !(unless && sums[r]! >= unless.mean * areas[r]!))
+      data.fill(value, starts[i], ends[i]);
   }
 }

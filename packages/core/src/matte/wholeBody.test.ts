@@ -54,17 +54,20 @@ interface Scene {
   grain?: number;
   frame?: number;
   shadow?: number;
+  /** A lamp in the hand: by how much it lights the street below, red light three times as much as blue. */
+  lamp?: number;
 }
-function filmed({ cx, leans, light = 1, grain = 4, frame = 1, shadow = 0.35 }: Scene): Picture {
+function filmed({ cx, leans, light = 1, grain = 4, frame = 1, shadow = 0.35, lamp = 0 }: Scene): Picture {
   const out = arena.takePicture(W, H);
   for (let p = 0; p < W * H; p++) {
     const x = p % W,
       y = Math.floor(p / W),
       a = Math.min(1, Math.max(0, depth(x + 0.5, y + 0.5, cx) / 2 + 0.5)),
       dark = 1 - shadow * Math.max(0, Math.min(1, (depth(x + 45, y - 20, cx) + 30) / 45));
+    const falls = lamp * Math.exp(-(((x - cx - 70) / 90) ** 2) - ((y - 250) / 50) ** 2);
     for (let c = 0; c < 3; c++) {
       const cloth = 55 + 130 * noise(x - cx + 300, y, 24, 20 + c) + 30 * noise(x - cx + 300, y, 7, 30 + c),
-        behind = street[3 * p + c]!,
+        behind = street[3 * p + c]! * (lamp ? 0.45 : 1) * Math.sqrt(1 + falls * [3, 2, 1][c]!),
         code = (behind * dark * (1 - a) + (cloth * (1 - leans) + behind * leans) * a) * light + grain * normal(p, frame, c),
         v = Math.max(0, Math.min(255, Math.round(code))) / 255;
       out.data[4 * p + c] = v * v;
@@ -73,7 +76,7 @@ function filmed({ cx, leans, light = 1, grain = 4, frame = 1, shadow = 0.35 }: S
   }
   return out;
 }
-const clean = () => filmed({ cx: -999, leans: 0, grain: 1, frame: 99 });
+const clean = (dusk = false) => filmed({ cx: -999, leans: 0, grain: 1, frame: 99, lamp: dusk ? 1e-9 : 0 });
 /** As a new matte of this source is refined. */
 const { despeckle, fillHoles, blur } = difference.refined,
   asNew = refinementsAt(
@@ -125,6 +128,22 @@ test.each([
   expect(verdict.holes).toBeLessThan(2);
   expect(verdict.beside).toBeLessThan(0.3);
   for (const plane of [whole, pixels]) arena.give(plane);
+  for (const picture of [plate, empty]) arena.give(picture);
+});
+
+test('a lamp in the hand lights the street in its own colour, several times as bright: that is no body, and the body keeps its edge', () => {
+  const scene = { cx: 200, leans: 0, grain: 2, shadow: 0, lamp: 2.5 },
+    plate = filmed(scene),
+    empty = clean(true),
+    whole = found(plate, empty, 'dropped'),
+    kept = found(plate, empty, 'kept'),
+    verdict = judge(whole, scene.cx);
+  console.info(`beside a lamp: ${words(verdict)}; with its light kept: ${words(judge(kept, scene.cx))}`);
+  expect(judge(kept, scene.cx).beside).toBeGreaterThan(5);
+  expect(verdict.beside).toBeLessThan(0.6);
+  expect(verdict.edge).toBeLessThan(0.16);
+  expect(verdict.holes).toBeLessThan(2);
+  for (const plane of [whole, kept]) arena.give(plane);
   for (const picture of [plate, empty]) arena.give(picture);
 });
 

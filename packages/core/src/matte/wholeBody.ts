@@ -69,12 +69,13 @@ function solveEdge(plate: Picture, clean: Picture, rough: Rough, light: LightCha
     pictures.run('edgeRoots', m, own!, at.address!, gains.address!, roots.address!, width, height);
     pictures.run('edgeRoots', m, known!, at.address!, gains.address! + 16, behind.address!, width, height);
   });
+  if (rough.lit) pictures.run('lightEdge', m, behind.address!, at.address!, rough.lit.address!, rough.width, rough.height, width);
   const system = [said.address!, weight.address!, right.address!, below.address!] as const;
   pictures.run(
     'edgeSystem',
     m,
     ...([roots.address!, behind.address!, at.address!, index.address!] as const),
-    ...([rough.contrast.address!, rough.kept.address!, rough.mask.address!, rough.width, parts.address!] as const),
+    ...([rough.contrast.address!, rough.kept.address!, rough.bounds.address!, rough.mask.address!, rough.width, parts.address!] as const),
     ...system,
     ...([out.address!, width, height] as const),
   );

@@ -1,2 +1,2 @@
 /** Part of every key: a change that changes pixels changes it, and stored pictures with it. */
-export const ENGINE_VERSION = 11;
+export const ENGINE_VERSION = 12;

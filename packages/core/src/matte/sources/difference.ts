@@ -49,7 +49,7 @@ export const difference = matteSource({
       default: 'dropped',
       of: ['kept', 'dropped'],
       title: 'Shadow',
-      help: 'Dropped leaves out what is only the clean plate made darker, or lit by the body.',
+      help: 'Dropped leaves out what is only the clean plate made darker, or lit: by a lamp in a hand too, in its own colour.',
     }),
   },
   inputs: ['plate', 'clean'],
