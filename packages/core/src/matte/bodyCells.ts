@@ -30,7 +30,7 @@ const QUIETER = 0.3;
 const BESIDE = 4,
   MORE = 0.05;
 /** A mask's value from which on a cell is body: the least above one half. */
-const HALF = 0.5 + 2 ** -24;
+const HALF = 0.50000006;
 /** How much of a hole must show the clean plate's structure for it to be one. */
 const THROUGH = 0.3;
 /** Cells to both sides of the edge that are open: there it is solved by pixels. */
