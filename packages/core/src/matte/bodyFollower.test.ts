@@ -1,5 +1,5 @@
 import { newPlane, type Plane } from '../image';
-import { BodyFollower, type FollowedBody } from './bodyFollower';
+import { BodyFollower, brighterThan, type FollowedBody } from './bodyFollower';
 import { insideOf } from './inside';
 
 const W = 320,
@@ -96,6 +96,42 @@ test('light on the ground that hangs on it makes every frame doubtful, and a pic
   expect(body.sure).toBeLessThan(0.35);
   full.data.fill(1, 0, W * 90);
   expect(() => new BodyFollower(FACTOR, full, [100, 100])).toThrow(/is 50 % of the picture, more than a body: .* carry it on\.$/);
+});
+
+test('what is lost without shadow are dark clothes, not the light that a lamp throws and not the feet', () => {
+  const body = matteOf([hers], 0),
+    // With shadow and light kept it is larger: a halo beside its head.
+    kept = matteOf([hers], 0),
+    halo = (x: number, y: number) => Math.hypot(x - 48, y - 62) < 14,
+    frame = newPlane(2 * W, 2 * H),
+    clean = newPlane(2 * W, 2 * H);
+  clean.data.fill(0.3);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      if (halo(x, y)) kept.data[y * W + x] = 1;
+      for (const [i, j] of [
+        [0, 0],
+        [1, 0],
+        [0, 1],
+        [1, 1],
+      ] as const)
+        frame.data[(2 * y + j) * 2 * W + 2 * x + i] = covers(hers, 0, x + 0.5, y + 0.5) ? 0.1 : halo(x, y) ? 0.4 : 0.3;
+    }
+  const follower = new BodyFollower(FACTOR, kept, [2 * hers.x, 2 * hers.y]),
+    lit = brighterThan(frame, clean, FACTOR);
+  expect(lit.data.reduce((n, v) => n + v, 0)).toBeGreaterThan(300);
+  expect(follower.lostWith(body, null)).toBeGreaterThan(0.2);
+  expect(follower.lostWith(body, lit)).toBe(0);
+  // Its trunk is as dark as a shadow, and its feet are in one.
+  const eaten = matteOf([hers], 0),
+    feetless = matteOf([hers], 0);
+  for (let y = 0; y < H; y++)
+    for (let x = 0; x < W; x++) {
+      if (y > 80 && y < 98) eaten.data[y * W + x] = 0;
+      if (y > 117) feetless.data[y * W + x] = 0;
+    }
+  expect(follower.lostWith(eaten, lit)).toBeGreaterThan(0.2);
+  expect(follower.lostWith(feetless, lit)).toBe(0);
 });
 
 test('where nothing stands before the clean plate it says so', () => {

@@ -44,6 +44,23 @@ const FILLS = 0.4,
 /** By how much a body's limbs may reach beyond where all of it went, a share of its height. */
 const REACHES = 0.08;
 
+/** By how much a frame's codes are brighter than its clean plate's, of 1, at the least, where light falls. */
+const BRIGHTER = 0.012;
+/** Where a frame is brighter than its clean plate (1, else 0), at a smaller size: light that is thrown there, or a bright body. @param factor how many times smaller. */
+export function brighterThan(frame: Plane, clean: Plane, factor: number): Plane {
+  const [width, height] = [Math.ceil(frame.width / factor), Math.ceil(frame.height / factor)],
+    out: Plane = { kind: 'plane', width, height, data: new Float32Array(width * height) };
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      let [more, n] = [0, 0];
+      for (let j = y * factor; j < Math.min(frame.height, (y + 1) * factor); j++)
+        for (let i = x * factor; i < Math.min(frame.width, (x + 1) * factor); i++, n++)
+          more += frame.data[j * frame.width + i]! - clean.data[j * frame.width + i]!;
+      if (more > BRIGHTER * n) out.data[y * width + x] = 1;
+    }
+  return out;
+}
+
 interface Region {
   pixels: Int32Array;
   middle: [number, number];
@@ -101,14 +118,21 @@ export class BodyFollower {
     this.middle = best.middle;
     this.usual = best.pixels.length;
   }
-  /** Small pixels of the body's upper part, as it was found last, that a matte holds: its feet, where its shadow begins, left out. */
-  upperPart({ data, width }: Plane): number {
+  /**
+   * The share of the body's upper part, as it was found last, that the matte without shadow lacks: its feet, where its shadow begins, left out, and what is brighter than the clean plate: light that it throws.
+   * @param dropped the matte of the same frame without shadow. @param brighter 1 where the frame is brighter than the clean plate, else 0; null where nobody knows.
+   */
+  lostWith(dropped: Plane, brighter: Plane | null): number {
     const { region } = this;
     if (!region) return 0;
     const bottom = region.box[3] - FEET * (region.box[3] - region.box[1]);
-    let held = 0;
-    for (const q of region.pixels) if (q < bottom * width && data[q]! > 0.5) held++;
-    return held;
+    let [held, lost] = [0, 0];
+    for (const q of region.pixels) {
+      if (q >= bottom * dropped.width) continue;
+      if (dropped.data[q]! > 0.5) held++;
+      else if (!brighter?.data[q]) lost++;
+    }
+    return lost / Math.max(1, held + lost);
   }
 
   /** Finds it in the first matte once more, then in one after the other, in either direction of time; another follower goes the other way. */

@@ -30,6 +30,7 @@ import {
 import {
   areaOfStrokes,
   BodyFollower,
+  brighterThan,
   edgeCosts,
   linesAround,
   measureMatte,
@@ -37,7 +38,7 @@ import {
   type FollowedBody,
   type MatteMeasure,
 } from '@wraithos/core/matte';
-import { matteClip, type Shot } from '@wraithos/core/shot';
+import { clipStart, clipWithRole, matteClip, type Clip, type Shot } from '@wraithos/core/shot';
 import { shownPixels } from './shownPixels';
 import { NetSources } from './netSources';
 import type { DrawnPixels, FoundMatte, WorkerAnswer, WorkerRequest } from './protocol';
@@ -161,20 +162,29 @@ async function carry({ id, clip, vertices, from, to }: Extract<WorkerRequest, { 
 
 /** Bodies are followed in mattes of about this width at the least: smaller ones join who walks close beside another. */
 const BODY_WIDTH = 640;
-/** The share of a body that must be left where its shadow is dropped: dark clothes look like the background in shadow. */
-const LEFT = 0.95;
+/** The share of a body that may be lost where its shadow is dropped: dark clothes look like the background in shadow. */
+const LOST = 0.05;
+/** Where a clip's frame is brighter than the clean plate that goes with it; null where that is of another size. */
+async function litAt(shot: Shot, clip: Clip, f: number, factor: number): Promise<Plane | null> {
+  const clean = clipWithRole(shot, 'clean'),
+    luma = async (of: Clip, at: number) => {
+      const codes = await sources.frame(of, at);
+      return lumaOfCodes(codes, newPlane(codes.width, codes.height));
+    };
+  if (!clean || clean.width !== clip.width || clean.height !== clip.height) return null;
+  const there = f + clipStart(shot, clip) - clipStart(shot, clean);
+  return brighterThan(await luma(clip, f), await luma(clean, Math.max(0, Math.min(clean.frames - 1, there))), factor);
+}
 async function isolate({ id, shot, mattes: ids, at, frame }: Extract<WorkerRequest, { kind: 'isolate' }>): Promise<void> {
   const clip = matteClip(shot, shot.mattes[ids.kept]!)!,
     factor = clip.width >= 4 * BODY_WIDTH ? 4 : clip.width >= 2 * BODY_WIDTH ? 2 : 1,
     renderer = rendererFor(shot),
     bodies: FollowedBody[] = [],
     on = <R>(name: string, f: number, use: (plane: Plane) => R) => renderer.renderClipMatte(shot, name, f, factor, use),
-    [whole, all] = await on(ids.kept, frame, (plane) => {
-      const follower = new BodyFollower(factor, plane, at);
-      return [follower, follower.upperPart(plane)] as const;
-    }),
-    left = await on(ids.dropped, frame, (plane) => whole.upperPart(plane)),
-    shadow = left >= LEFT * all ? 'dropped' : 'kept',
+    // With all the light that it throws it may be more than a body.
+    whole = await on(ids.kept, frame, (plane) => new BodyFollower(factor, plane, at)).catch(() => null),
+    lit = await litAt(shot, clip, frame, factor),
+    shadow = !whole || (await on(ids.dropped, frame, (plane) => whole.lostWith(plane, lit))) <= LOST ? 'dropped' : 'kept',
     begin = () => on(ids[shadow], frame, (plane) => new BodyFollower(factor, plane, at)),
     go = async (follower: BodyFollower, f: number) => {
       // A short breath lets a stop come in between steps.
