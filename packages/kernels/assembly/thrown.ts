@@ -1,7 +1,7 @@
 /*
  * Light that falls on what stands behind a body, by cells (see core/matte/thrownLight.ts). `a` and `b` are square roots of light of the plate and of the clean plate, in three planes one after
- * another. `light` is RGBA for each cell: by how much the plate's root is the clean plate's in r g b, and what is known of it: 1 where nothing stands, 2 where light was followed to, 0 where
- * nobody knows, below 0 where the cell waits to be looked at.
+ * another. `light` is RGBA for each cell: by how much the plate's root is the clean plate's in r g b, and what is known of it: 1 where nothing stands; 2 where structure is seen in
+ * another light, more by 1 for each step that light was followed from there; 0 where nobody knows, below 0 where the cell waits to be looked at.
  */
 
 /** Cells to each side that foretell one. */
@@ -26,7 +26,7 @@ export function lightRatios(a: usize, b: usize, mask: usize, zs: usize, surely: 
   const least = f32x4.splat(1e-3), ones = f32x4.splat(1), all = <usize>n;
   for (let p: usize = 0; p < all; p++) {
     const behind = rgbOf(b, all, p), square = sumOf(f32x4.mul(behind, behind)), trust = square / (square + DARK), at = p << 2, to = p << 4;
-    const state: f32 = load<f32>(zs + at) < within ? (load<f32>(mask + at) <= 0.5 ? 1 : 0) : load<f32>(surely + at) > <f32>0.5 ? 2 : 0;
+    const state: f32 = load<f32>(zs + at) < within ? (load<f32>(mask + at) <= 0.5 ? 1 : 0) : load<f32>(surely + at) > <f32>0.3 ? 2 : 0;
     v128.store(ratios + to, f32x4.replace_lane(f32x4.div(rgbOf(a, all, p), f32x4.pmax(least, behind)), 3, trust * trust));
     v128.store(light + to, f32x4.replace_lane(ones, 3, state));
   }
@@ -82,12 +82,16 @@ function agreed(a: usize, b: usize, structure: usize, like: usize, part: v128, w
     }
   return as >= agree * unknown;
 }
-/** Whether a cell touches one where nothing stands. */
+/** Steps from where structure is seen to a cell, by the cells that touch it; 0 where none of them is lit. */
 @inline
-function besideKnown(light: usize, x: i32, y: i32, width: i32, height: i32): bool {
+function stepsTo(light: usize, x: i32, y: i32, width: i32, height: i32): f32 {
+  let least: f32 = 1e6;
   for (let j = max(0, y - 1), y1 = min(height - 1, y + 1); j <= y1; j++)
-    for (let i = max(0, x - 1), x1 = min(width - 1, x + 1); i <= x1; i++) if (load<f32>(light + (<usize>(j * width + i) << 4), 12) > 0) return true;
-  return false;
+    for (let i = max(0, x - 1), x1 = min(width - 1, x + 1); i <= x1; i++) {
+      const state = load<f32>(light + (<usize>(j * width + i) << 4), 12);
+      if (state >= 2) least = min<f32>(least, state - 1);
+    }
+  return least < 1e6 ? least : 0;
 }
 /** Puts the unknown cells within reach of one behind what waits. */
 @inline
@@ -104,12 +108,12 @@ function wait(light: usize, queue: usize, last: i32, x: i32, y: i32, reach: i32,
   return last;
 }
 /**
- * Follows light from cells where nothing stands into those beside them, as far as the plate is the clean plate in a light that goes on as it began: within `parts[3]` deviations of the grain (one over
+ * Follows light from cells where structure is seen in it into those beside them, `parts[7]` steps at the most and as far as the plate is the clean plate in a light that goes on as it began: within `parts[3]` deviations of the grain (one over
  * it: parts 0 to 2) of what the plane through the known cells foretells, more where the clean plate's structure is still seen, less where it is gone. At least the share `parts[4]` of the cells about one
  * must be known, and slopes cost `parts[5]`. `queue` has room for a number of each cell. Gives how many cells were reached.
  */
 export function growLight(a: usize, b: usize, structure: usize, like: usize, parts: usize, ratios: usize, light: usize, queue: usize, width: i32, height: i32): i32 {
-  const n: usize = width * height, part = f32x4(load<f32>(parts), load<f32>(parts, 4), load<f32>(parts, 8), 0), within = load<f32>(parts, 12), needed = load<f32>(parts, 16), slope = load<f32>(parts, 20), agree = load<f32>(parts, 24);
+  const n: usize = width * height, part = f32x4(load<f32>(parts), load<f32>(parts, 4), load<f32>(parts, 8), 0), within = load<f32>(parts, 12), needed = load<f32>(parts, 16), slope = load<f32>(parts, 20), agree = load<f32>(parts, 24), furthest = load<f32>(parts, 28);
   let first = 0, last = 0, reached = 0;
   // Where the clean plate's structure is seen, the cells about tell the light.
   for (let y = 0; y < height; y++)
@@ -120,15 +124,17 @@ export function growLight(a: usize, b: usize, structure: usize, like: usize, par
       const fit = foretold(ratios, light, x, y, 0, slope, width, height);
       if (f32x4.extract_lane(fit, 3) != 0) v128.store(light + at, f32x4.replace_lane(fit, 3, 2));
     }
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) if (load<f32>(light + (<usize>(y * width + x) << 4), 12) == 0 && besideKnown(light, x, y, width, height)) last = wait(light, queue, last, x, y, 0, width, height);
+  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) if (load<f32>(light + (<usize>(y * width + x) << 4), 12) == 0 && stepsTo(light, x, y, width, height) > 0) last = wait(light, queue, last, x, y, 0, width, height);
   while (first != last) {
     const p = load<i32>(queue + (<usize>first << 2)), y = p / width, x = p - y * width, at: usize = <usize>p << 4;
     first = first + 1 == <i32>n ? 0 : first + 1;
     store<f32>(light + at, 0, 12);
+    const steps = stepsTo(light, x, y, width, height);
+    if (steps == 0 || steps > furthest) continue;
     const fit = foretold(ratios, light, x, y, needed, slope, width, height);
     if (f32x4.extract_lane(fit, 3) == 0) continue;
     if (!fits(a, b, structure, like, part, within, fit, p, n) || !agreed(a, b, structure, like, part, within, fit, light, x, y, agree, width, height)) continue;
-    v128.store(light + at, f32x4.replace_lane(fit, 3, 2));
+    v128.store(light + at, f32x4.replace_lane(fit, 3, 2 + steps));
     reached++;
     last = wait(light, queue, last, x, y, REACH, width, height);
   }
@@ -156,7 +162,7 @@ export function spreadLight(light: usize, found: usize, rounds: i32, width: i32,
         store<i32>(found + (count << 2), p);
         count++;
       }
-    for (let k: usize = 0; k < count; k++) store<f32>(light + (<usize>load<i32>(found + (k << 2)) << 4), 3, 12);
+    for (let k: usize = 0; k < count; k++) store<f32>(light + (<usize>load<i32>(found + (k << 2)) << 4), 1, 12);
   }
 }
 

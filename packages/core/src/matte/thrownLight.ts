@@ -13,12 +13,15 @@ const AGREE = 0.5;
 const SLOPE = 0.01;
 /** The smallest patch of light, cells. */
 const SMALLEST = 40;
+/** Steps of a cell that light is followed from where structure is seen in it: a body out of focus before a plain wall begins as softly as light does. */
+const FURTHEST = 16;
 /** Cells into a body by which the light beside it is carried. */
 const INWARDS = 6;
 
 /**
- * The light that falls on what stands behind a body, by cells: a lamp in the hand lights the ground many times as bright, in its own colour, and the air about itself, with no edge where it ends. From
- * where nothing stands it is followed into what differs, cell by cell, while the plate is the clean plate in a light that goes on as it began; a body's outline is a step there, and stops it.
+ * The light that falls on what stands behind a body, by cells: a lamp in the hand lights the ground many times as bright, in its own colour, with no edge where it ends. From
+ * where the clean plate's structure is seen in it, it is followed into what differs, cell by cell, while the plate is the clean plate in a light that goes on as it began; a body's outline is a step there, and
+ * stops it. Light in plain air, a lamp's halo, is not told from a body out of focus, and stays.
  * @param a square roots of light of the plate by cells, three planes. @param b those of the clean plate. @param mask what differs, 0..1. @param structure of the clean plate. @param like how far the plate has it too.
  * @param grain deviations of a cell.
  * @returns for each cell by how much the plate's root is the clean plate's in r g b, carried a little into the body; null where no light falls. The caller gives it back.
@@ -34,7 +37,7 @@ export function thrownLight(
     parts = pictures.takePlane(8, 1),
     list = pictures.takePlane(width, height),
     { kernels } = pictures;
-  parts.data.set([...grain.map((deviation) => 1 / deviation), WITHIN, NEEDED, SLOPE, AGREE, 0]);
+  parts.data.set([...grain.map((deviation) => 1 / deviation), WITHIN, NEEDED, SLOPE, AGREE, FURTHEST]);
   kernels.lightRatios(
     ...([a.address!, b.address!, mask.address!, zs.address!, surely.address!] as const),
     ...([WITHIN, ratios.address!, light.address!, width * height] as const),
@@ -52,12 +55,12 @@ export function thrownLight(
 /** Forgets patches of light that are too small to be any; whether one is left. In place. */
 function dropSmall({ width, height, data }: Picture, pictures: Pictures): boolean {
   const patches = emptyPlane(width, height, pictures);
-  for (let p = 0; p < patches.data.length; p++) if (data[4 * p + 3] === 2) patches.data[p] = 1;
+  for (let p = 0; p < patches.data.length; p++) if (data[4 * p + 3]! >= 2) patches.data[p] = 1;
   fillSmall(patches, SMALLEST, 0.5, false, 0, false);
   let any = false;
   for (let p = 0; p < patches.data.length; p++) {
     if (patches.data[p]) any = true;
-    else if (data[4 * p + 3] === 2) data.set([1, 1, 1, 0], 4 * p);
+    else if (data[4 * p + 3]! >= 2) data.set([1, 1, 1, 0], 4 * p);
   }
   pictures.give(patches);
   return any;

@@ -67,7 +67,9 @@ function filmed({ cx, leans, light = 1, grain = 4, frame = 1, shadow = 0.35, lam
     const falls = lamp * Math.exp(-(((x - cx - 70) / 90) ** 2) - ((y - 250) / 50) ** 2);
     for (let c = 0; c < 3; c++) {
       const cloth = 55 + 130 * noise(x - cx + 300, y, 24, 20 + c) + 30 * noise(x - cx + 300, y, 7, 30 + c),
-        behind = street[3 * p + c]! * (lamp ? 0.45 : 1) * Math.sqrt(1 + falls * [3, 2, 1][c]!),
+        // At dusk the street is paved: joints every 24 px.
+        joint = lamp && (y % 24 < 2 || (x + 12 * Math.floor(y / 24)) % 24 < 2) ? 0.6 : 1,
+        behind = street[3 * p + c]! * (lamp ? 0.45 * joint : 1) * Math.sqrt(1 + falls * [3, 2, 1][c]!),
         code = (behind * dark * (1 - a) + (cloth * (1 - leans) + behind * leans) * a) * light + grain * normal(p, frame, c),
         v = Math.max(0, Math.min(255, Math.round(code))) / 255;
       out.data[4 * p + c] = v * v;
@@ -140,11 +142,46 @@ test('a lamp in the hand lights the street in its own colour, several times as b
     verdict = judge(whole, scene.cx);
   console.info(`beside a lamp: ${words(verdict)}; with its light kept: ${words(judge(kept, scene.cx))}`);
   expect(judge(kept, scene.cx).beside).toBeGreaterThan(5);
-  expect(verdict.beside).toBeLessThan(0.6);
-  expect(verdict.edge).toBeLessThan(0.16);
+  expect(verdict.beside).toBeLessThan(0.3);
+  expect(verdict.edge).toBeLessThan(0.09);
   expect(verdict.holes).toBeLessThan(2);
   for (const plane of [whole, kept]) arena.give(plane);
   for (const picture of [plate, empty]) arena.give(picture);
+});
+
+test.each([
+  ['warm and bright', [170, 130, 80]],
+  ['dark', [40, 35, 50]],
+  ['blue', [80, 90, 150]],
+])('a body out of focus before a plain wall, %s, begins as softly as light does, and is whole all the same', (_, colour) => {
+  const scene = (there: boolean, seed: number): Picture => {
+    const out = arena.takePicture(W, H);
+    for (let p = 0; p < W * H; p++) {
+      const x = p % W,
+        y = Math.floor(p / W),
+        // An edge of about 40 px.
+        a = there ? 1 / (1 + Math.exp(-deep(x, y) / 6)) : 0;
+      for (let c = 0; c < 3; c++) {
+        const code = (90 + (20 * x) / W) * (1 - a) + (colour[c]! + 8 * Math.sin(x / 5) * Math.cos(y / 7)) * a + 3 * normal(p, seed, c),
+          v = Math.max(0, Math.min(255, Math.round(code))) / 255;
+        out.data[4 * p + c] = v * v;
+      }
+      out.data[4 * p + 3] = 1;
+    }
+    return out;
+  };
+  const deep = (x: number, y: number) => 80 - hypot(x - 240, 0.6 * (y - 160)),
+    [plate, empty] = [scene(true, 1), scene(false, 2)],
+    whole = found(plate, empty, 'dropped');
+  let [body, holes] = [0, 0];
+  for (let p = 0; p < W * H; p++)
+    if (deep(p % W, Math.floor(p / W)) > 8) {
+      body++;
+      if (whole.data[p]! < 0.5) holes++;
+    }
+  expect(holes / body).toBeLessThan(0.01);
+  for (const one of [plate, empty]) arena.give(one);
+  arena.give(whole);
 });
 
 test('light that changed over all of the picture is no body; a frame of the street alone is empty', () => {
