@@ -23,7 +23,7 @@ const LEAST = 0.0025;
 const PARTS = 5;
 /** Cells around in which the body's contrast is looked at, and the most that it counts. */
 const AROUND = 2,
-  MOST = 60;
+  MOST = 160;
 /** The share of cells that is quieter than what is taken for the grain within them. */
 const QUIETER = 0.3;
 /** Cells around in which the light beside a body is looked at, and by how much more it may change across its edge. */
