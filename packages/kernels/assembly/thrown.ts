@@ -110,7 +110,7 @@ function wait(light: usize, queue: usize, last: i32, x: i32, y: i32, reach: i32,
 /**
  * Follows light from cells where structure is seen in it into those beside them, `parts[7]` steps at the most and as far as the plate is the clean plate in a light that goes on as it began: within `parts[3]` deviations of the grain (one over
  * it: parts 0 to 2) of what the plane through the known cells foretells, more where the clean plate's structure is still seen, less where it is gone. At least the share `parts[4]` of the cells about one
- * must be known, and slopes cost `parts[5]`. `queue` has room for a number of each cell. Gives how many cells were reached.
+ * must be known, the share `parts[6]` of the others must agree, and slopes cost `parts[5]`. `queue` has room for a number of each cell. Gives how many cells were reached.
  */
 export function growLight(a: usize, b: usize, structure: usize, like: usize, parts: usize, ratios: usize, light: usize, queue: usize, width: i32, height: i32): i32 {
   const n: usize = width * height, part = f32x4(load<f32>(parts), load<f32>(parts, 4), load<f32>(parts, 8), 0), within = load<f32>(parts, 12), needed = load<f32>(parts, 16), slope = load<f32>(parts, 20), agree = load<f32>(parts, 24), furthest = load<f32>(parts, 28);

@@ -24,8 +24,9 @@ const PARTS = 5;
 /** Cells around in which the body's contrast is looked at, and the most that it counts. */
 const AROUND = 2,
   MOST = 160;
-/** The share of cells that is quieter than what is taken for the grain within them. */
-const QUIETER = 0.3;
+/** Every so many numbers of cells that vary are looked at, and the share of them that is quieter than what is taken for the grain within cells. */
+const EVERY = 4 * 61,
+  QUIETER = 0.3;
 /** Cells around in which the light beside a body is looked at, and by how much more it may change across its edge. */
 const BESIDE = 4,
   MORE = 0.05;
@@ -162,8 +163,7 @@ function quarterPair(plate: Picture, clean: Picture, pictures: Pictures): Record
 }
 /** Variance of the green grain within a cell: what the mean of its pixels says, less where codecs smoothed it, as the quieter cells show. */
 function fineGrain({ data }: Picture, [, grain]: Triple): number {
-  const EVERY = 4 * 61,
-    quieter = [0, 1].map((k) => {
+  const quieter = [0, 1].map((k) => {
       const list = new Float64Array(Math.floor(data.length / EVERY) + 1);
       for (let i = k, n = 0; i < data.length; i += EVERY) list[n++] = data[i]!;
       return list.sort()[Math.floor(QUIETER * list.length)]!;

@@ -184,6 +184,43 @@ test.each([
   arena.give(whole);
 });
 
+test.each([
+  ['dark', [30, 25, 40], 0.17],
+  ['bright', [210, 205, 190], 0.25],
+])('a %s body before a wall of middle brightness is no wider than it is', (_, colour, most) => {
+  const deep = (x: number, y: number) => 80 - hypot(x - 240, 0.6 * (y - 160)),
+    covers = (x: number, y: number) => 1 / (1 + Math.exp(-deep(x, y) / 1.8)),
+    scene = (there: boolean, seed: number): Picture => {
+      const out = arena.takePicture(W, H);
+      for (let p = 0; p < W * H; p++) {
+        const x = p % W,
+          y = Math.floor(p / W),
+          a = there ? covers(x, y) : 0;
+        for (let c = 0; c < 3; c++) {
+          const wall = 60 + 50 * noise(x, y, 40, 1) + 40 * noise(x, y, 7, 2) + 25 * noise(x, y, 3, 3 + c),
+            own = colour[c]! + 25 * (noise(x, y, 18, 9) - 0.5),
+            v = Math.max(0, Math.min(255, Math.round(wall * (1 - a) + own * a + 3 * normal(p, seed, c)))) / 255;
+          out.data[4 * p + c] = v * v;
+        }
+        out.data[4 * p + 3] = 1;
+      }
+      return out;
+    },
+    [plate, empty] = [scene(true, 1), scene(false, 2)],
+    whole = wholeBody(plate, empty, 'dropped', arena);
+  let [off, edges] = [0, 0];
+  for (let p = 0; p < W * H; p++) {
+    const truth = covers(p % W, Math.floor(p / W));
+    if (truth < 0.02 || truth > 0.98) continue;
+    edges++;
+    off += Math.abs(whole.data[p]! - truth);
+  }
+  console.info(`of partly covered pixels the matte is off by ${(off / edges).toFixed(3)}`);
+  expect(off / edges).toBeLessThan(most);
+  for (const one of [plate, empty]) arena.give(one);
+  arena.give(whole);
+});
+
 test('light that changed over all of the picture is no body; a frame of the street alone is empty', () => {
   for (const light of [0.9, 1, 1.12]) {
     const plate = filmed({ cx: -999, leans: 0, light, frame: 5 }),
