@@ -164,10 +164,10 @@ function quarterPair(plate: Picture, clean: Picture, pictures: Pictures): Record
 /** Variance of the green grain within a cell: what the mean of its pixels says, less where codecs smoothed it, as the quieter cells show. */
 function fineGrain({ data }: Picture, [, grain]: Triple): number {
   const quieter = [0, 1].map((k) => {
-      const list = new Float64Array(Math.floor(data.length / EVERY) + 1);
-      for (let i = k, n = 0; i < data.length; i += EVERY) list[n++] = data[i]!;
-      return list.sort()[Math.floor(QUIETER * list.length)]!;
-    });
+    const list = new Float64Array(Math.floor(data.length / EVERY) + 1);
+    for (let i = k, n = 0; i < data.length; i += EVERY) list[n++] = data[i]!;
+    return list.sort()[Math.floor(QUIETER * list.length)]!;
+  });
   return Math.max(LEAST * LEAST, Math.min(16 * grain * grain, Math.max(...quieter)));
 }
 /** Asks each cell of the plate's roots `a` and the clean plate's `b` what it says, into `words`, and what they hold together with. @returns a mask, 0..1. */

@@ -119,16 +119,19 @@ export class BodyFollower {
     this.usual = best.pixels.length;
   }
   /**
-   * The share of the body's upper part, as it was found last, that the matte without shadow lacks: its feet, where its shadow begins, left out, and what is brighter than the clean plate: light that it throws.
-   * @param dropped the matte of the same frame without shadow. @param brighter 1 where the frame is brighter than the clean plate, else 0; null where nobody knows.
+   * The share of the body's upper part, as it was found last, that the matte without shadow lacks, in the columns in which the body stands there. Its feet, where its shadow begins, are left out, and what is
+   * brighter than the clean plate: light that it throws.
+   * @param own the body in the matte of the same frame without shadow. @param dropped that matte. @param brighter 1 where the frame is brighter than the clean plate, else 0; null where nobody knows.
    */
-  lostWith(dropped: Plane, brighter: Plane | null): number {
+  lostWith(own: BodyFollower, dropped: Plane, brighter: Plane | null): number {
     const { region } = this;
-    if (!region) return 0;
-    const bottom = region.box[3] - FEET * (region.box[3] - region.box[1]);
+    if (!region || !own.region) return 1;
+    const [left, , right] = own.region.box,
+      bottom = region.box[3] - FEET * (region.box[3] - region.box[1]);
     let [held, lost] = [0, 0];
     for (const q of region.pixels) {
-      if (q >= bottom * dropped.width) continue;
+      const x = q % dropped.width;
+      if (x < left || x >= right || q >= bottom * dropped.width) continue;
       if (dropped.data[q]! > 0.5) held++;
       else if (!brighter?.data[q]) lost++;
     }

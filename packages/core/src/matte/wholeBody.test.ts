@@ -186,7 +186,7 @@ test.each([
 
 test.each([
   ['dark', [30, 25, 40], 0.17],
-  ['bright', [210, 205, 190], 0.25],
+  ['bright', [210, 205, 190], 0.26],
 ])('a %s body before a wall of middle brightness is no wider than it is', (_, colour, most) => {
   const deep = (x: number, y: number) => 80 - hypot(x - 240, 0.6 * (y - 160)),
     covers = (x: number, y: number) => 1 / (1 + Math.exp(-deep(x, y) / 1.8)),

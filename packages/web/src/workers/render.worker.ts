@@ -163,7 +163,7 @@ async function carry({ id, clip, vertices, from, to }: Extract<WorkerRequest, { 
 /** Bodies are followed in mattes of about this width at the least: smaller ones join who walks close beside another. */
 const BODY_WIDTH = 640;
 /** The share of a body that may be lost where its shadow is dropped: dark clothes look like the background in shadow. */
-const LOST = 0.05;
+const LOST = 0.08;
 /** Where a clip's frame is brighter than the clean plate that goes with it; null where that is of another size. */
 async function litAt(shot: Shot, clip: Clip, f: number, factor: number): Promise<Plane | null> {
   const clean = clipWithRole(shot, 'clean'),
@@ -184,7 +184,9 @@ async function isolate({ id, shot, mattes: ids, at, frame }: Extract<WorkerReque
     // With all the light that it throws it may be more than a body.
     whole = await on(ids.kept, frame, (plane) => new BodyFollower(factor, plane, at)).catch(() => null),
     lit = await litAt(shot, clip, frame, factor),
-    shadow = !whole || (await on(ids.dropped, frame, (plane) => whole.lostWith(plane, lit))) <= LOST ? 'dropped' : 'kept',
+    own = await on(ids.dropped, frame, (plane) => new BodyFollower(factor, plane, at)).catch(() => null),
+    lost = whole && (own ? await on(ids.dropped, frame, (plane) => whole.lostWith(own, plane, lit)) : 1),
+    shadow = lost === null || lost <= LOST ? 'dropped' : 'kept',
     begin = () => on(ids[shadow], frame, (plane) => new BodyFollower(factor, plane, at)),
     go = async (follower: BodyFollower, f: number) => {
       // A short breath lets a stop come in between steps.
