@@ -163,7 +163,7 @@ async function carry({ id, clip, vertices, from, to }: Extract<WorkerRequest, { 
 /** Bodies are followed in mattes of about this width at the least: smaller ones join who walks close beside another. */
 const BODY_WIDTH = 640;
 /** The share of a body that may be lost where its shadow is dropped: dark clothes look like the background in shadow. */
-const LOST = 0.08;
+const LOST = 0.05;
 /** Where a clip's frame is brighter than the clean plate that goes with it; null where that is of another size. */
 async function litAt(shot: Shot, clip: Clip, f: number, factor: number): Promise<Plane | null> {
   const clean = clipWithRole(shot, 'clean'),
