@@ -30,6 +30,21 @@ beforeAll(async () => {
   }
 }, 60_000);
 afterAll(() => rm(folder, { recursive: true, force: true }));
+/** TW_010 finished, and what its frames and tracks are read from. */
+const film = () =>
+    finished(
+      {
+        performance: { path: 'performance.mp4' },
+        clean: { path: 'clean.png' },
+        occluder: { path: 'occluder.png' },
+        reference: { path: 'reference.mp4' },
+      },
+      { pin: 'pin', lantern: 'lantern' },
+    ),
+  sources: Sources = {
+    frame: (clip, frame) => codes('path' in clip.media ? clip.media.path : '', frame),
+    samples: (name) => json<TrackSample[]>(`track-${name}.json`),
+  };
 const json = async <T>(file: string) => JSON.parse(await readFile(join(media, file), 'utf8')) as T;
 
 test.each([
@@ -69,19 +84,7 @@ test.each(['pin', 'lantern'] as const)('the stored track of the %s is right wher
 });
 
 test("the difference matte of TW_010 is the body's true matte: soft edge, few holes, little beside it", async () => {
-  const shot = finished(
-      {
-        performance: { path: 'performance.mp4' },
-        clean: { path: 'clean.png' },
-        occluder: { path: 'occluder.png' },
-        reference: { path: 'reference.mp4' },
-      },
-      { pin: 'pin', lantern: 'lantern' },
-    ),
-    sources: Sources = {
-      frame: (clip, frame) => codes('path' in clip.media ? clip.media.path : '', frame),
-      samples: (name) => json<TrackSample[]>(`track-${name}.json`),
-    },
+  const shot = film(),
     renderer = new FrameRenderer(sources, shot, 128 * 2 ** 20, undefined, false);
   const occluder = await codes('occluder.png', 0),
     late = { off: 0, edge: 0 };
@@ -109,20 +112,8 @@ test("the difference matte of TW_010 is the body's true matte: soft edge, few ho
 }, 60_000);
 
 test('the whole body of TW_010 with no outline: the light of the lamp on the planks is not taken with it', async () => {
-  const bare = finished(
-      {
-        performance: { path: 'performance.mp4' },
-        clean: { path: 'clean.png' },
-        occluder: { path: 'occluder.png' },
-        reference: { path: 'reference.mp4' },
-      },
-      { pin: 'pin', lantern: 'lantern' },
-    ),
+  const bare = film(),
     { shot } = applyEdit(bare, addMatte({ id: 'whole', name: 'Whole', source: 'difference', clip: 'c1' })),
-    sources: Sources = {
-      frame: (clip, frame) => codes('path' in clip.media ? clip.media.path : '', frame),
-      samples: (name) => json<TrackSample[]>(`track-${name}.json`),
-    },
     renderer = new FrameRenderer(sources, shot, 128 * 2 ** 20, undefined, false),
     occluder = await codes('occluder.png', 0);
   for (const [frame, most] of [
@@ -141,19 +132,7 @@ test('the whole body of TW_010 with no outline: the light of the lamp on the pla
 }, 60_000);
 
 test('the picture is the one that was looked at; it changes only together with the version of the engine', async () => {
-  const shot = finished(
-      {
-        performance: { path: 'performance.mp4' },
-        clean: { path: 'clean.png' },
-        occluder: { path: 'occluder.png' },
-        reference: { path: 'reference.mp4' },
-      },
-      { pin: 'pin', lantern: 'lantern' },
-    ),
-    sources: Sources = {
-      frame: (clip, frame) => codes('path' in clip.media ? clip.media.path : '', frame),
-      samples: (name) => json<TrackSample[]>(`track-${name}.json`),
-    },
+  const shot = film(),
     renderer = new FrameRenderer(sources, shot, 128 * 2 ** 20, undefined, false),
     stored = JSON.parse(await readFile(join(process.cwd(), 'packages', 'demo', 'src', 'pictures.json'), 'utf8')) as {
       engine: number;

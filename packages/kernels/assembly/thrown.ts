@@ -8,6 +8,8 @@
 const REACH = 2;
 /** The clean plate's light (squares of its roots) at which half of what a cell says is believed: the ratio of two dark places is noise. */
 const DARK: f32 = 0.02;
+/** How surely structure must be seen in a cell for it to begin light. */
+const SEEN: f32 = 0.3;
 
 @inline
 function rgbOf(planes: usize, n: usize, p: usize): v128 {
@@ -26,7 +28,7 @@ export function lightRatios(a: usize, b: usize, mask: usize, zs: usize, surely: 
   const least = f32x4.splat(1e-3), ones = f32x4.splat(1), all = <usize>n;
   for (let p: usize = 0; p < all; p++) {
     const behind = rgbOf(b, all, p), square = sumOf(f32x4.mul(behind, behind)), trust = square / (square + DARK), at = p << 2, to = p << 4;
-    const state: f32 = load<f32>(zs + at) < within ? (load<f32>(mask + at) <= 0.5 ? 1 : 0) : load<f32>(surely + at) > <f32>0.3 ? 2 : 0;
+    const state: f32 = load<f32>(zs + at) < within ? (load<f32>(mask + at) <= 0.5 ? 1 : 0) : load<f32>(surely + at) > SEEN ? 2 : 0;
     v128.store(ratios + to, f32x4.replace_lane(f32x4.div(rgbOf(a, all, p), f32x4.pmax(least, behind)), 3, trust * trust));
     v128.store(light + to, f32x4.replace_lane(ones, 3, state));
   }

@@ -22,8 +22,9 @@ const INWARDS = 6;
  * The light that falls on what stands behind a body, by cells: a lamp in the hand lights the ground many times as bright, in its own colour, with no edge where it ends. From
  * where the clean plate's structure is seen in it, it is followed into what differs, cell by cell, while the plate is the clean plate in a light that goes on as it began; a body's outline is a step there, and
  * stops it. Light in plain air, a lamp's halo, is not told from a body out of focus, and stays.
- * @param a square roots of light of the plate by cells, three planes. @param b those of the clean plate. @param mask what differs, 0..1. @param structure of the clean plate. @param like how far the plate has it too.
- * @param grain deviations of a cell.
+ * @param a square roots of light of the plate by cells, three planes. @param b those of the clean plate. @param mask what differs, 0..1. @param zs by how much each cell differs once
+ * grey light is made good, deviations. @param structure of the clean plate, 0..1. @param like how far the plate has it too, -1..1. @param surely how surely fine structure is seen in whatever light, 0..1.
+ * @param grain deviations of a cell, r g b.
  * @returns for each cell by how much the plate's root is the clean plate's in r g b, carried a little into the body; null where no light falls. The caller gives it back.
  */
 export function thrownLight(

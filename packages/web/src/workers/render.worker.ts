@@ -132,21 +132,20 @@ async function track({ id, clip, tracks, from, to }: Extract<WorkerRequest, { ki
   answer({ kind: 'tracked', id });
 }
 
+/** The brightness of a clip's frame, 0..1, one value a pixel of the clip. */
+async function lumaAt(clip: Clip, f: number): Promise<Plane> {
+  const codes = await sources.frame(clip, f);
+  return lumaOfCodes(codes, newPlane(codes.width, codes.height));
+}
 async function likeness({ id, clip, track: name, along, frame, side }: Extract<WorkerRequest, { kind: 'likeness' }>): Promise<void> {
-  const luma = async (f: number) => {
-      const codes = await sources.frame(clip, f);
-      return lumaOfCodes(codes, newPlane(codes.width, codes.height));
-    },
+  const luma = (f: number) => lumaAt(clip, f),
     meter = new LikenessMeter(along, await luma(frame), frame, side);
   for (let f = 0; f < clip.frames && !isCancelled(id); f++) answer({ kind: 'sample', id, track: name, sample: meter.at(await luma(f), f) });
   answer({ kind: 'tracked', id });
 }
 
 async function carry({ id, clip, vertices, from, to }: Extract<WorkerRequest, { kind: 'carry' }>): Promise<void> {
-  const luma = async (f: number) => {
-      const codes = await sources.frame(clip, f);
-      return lumaOfCodes(codes, newPlane(codes.width, codes.height));
-    },
+  const luma = (f: number) => lumaAt(clip, f),
     carrier = new OutlineCarrier(await luma(from), from, vertices),
     step = to >= from ? 1 : -1;
   answer({ kind: 'carried', id, shape: carrier.start });
@@ -166,14 +165,10 @@ const BODY_WIDTH = 640;
 const LOST = 0.05;
 /** Where a clip's frame is brighter than the clean plate that goes with it; null where that is of another size. */
 async function litAt(shot: Shot, clip: Clip, f: number, factor: number): Promise<Plane | null> {
-  const clean = clipWithRole(shot, 'clean'),
-    luma = async (of: Clip, at: number) => {
-      const codes = await sources.frame(of, at);
-      return lumaOfCodes(codes, newPlane(codes.width, codes.height));
-    };
+  const clean = clipWithRole(shot, 'clean');
   if (!clean || clean.width !== clip.width || clean.height !== clip.height) return null;
   const there = f + clipStart(shot, clip) - clipStart(shot, clean);
-  return brighterThan(await luma(clip, f), await luma(clean, Math.max(0, Math.min(clean.frames - 1, there))), factor);
+  return brighterThan(await lumaAt(clip, f), await lumaAt(clean, Math.max(0, Math.min(clean.frames - 1, there))), factor);
 }
 async function isolate({ id, shot, mattes: ids, at, frame }: Extract<WorkerRequest, { kind: 'isolate' }>): Promise<void> {
   const clip = matteClip(shot, shot.mattes[ids.kept]!)!,
@@ -307,8 +302,7 @@ async function moments({ id, clip, tracks }: Extract<WorkerRequest, { kind: 'mom
     at = tracks.map(({ samples }) => new Map(samples.map((s) => [s.frame, s])));
   for (let f = 0; f < clip.frames; f++) {
     if (isCancelled(id)) throw new Cancelled();
-    const read = await sources.frame(clip, f),
-      luma = lumaOfCodes(read, newPlane(read.width, read.height));
+    const luma = await lumaAt(clip, f);
     looks.push(lookAtFrame(luma));
     tracks.forEach(({ pattern }, i) => {
       const sample = at[i]!.get(f);
