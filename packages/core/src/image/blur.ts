@@ -1,5 +1,5 @@
 import { exp } from './exactMath';
-import { channelsOf, type Picture, type Plane, type Raster } from './picture';
+import { bytesOf, channelsOf, type Picture, type Plane, type Raster } from './picture';
 import type { Pictures } from './arena';
 import { withAddresses } from './kernelCall';
 import { takeLike } from './resize';
@@ -45,6 +45,32 @@ export function twiceSize<R extends Raster>(source: R, width: number, height: nu
     out = takeLike(pictures, source, width, height);
   withAddresses(pictures, [source, out], (from, to) =>
     pictures.run('double', height, from!, to!, source.width, source.height, channels, width, height),
+  );
+  return out;
+}
+
+/**
+ * The rows `from` up to, not with, `to` of the same, and a few beside them; what the other rows hold is not defined.
+ * @param from @param to within the height.
+ */
+export function twiceRows(source: Picture, width: number, height: number, from: number, to: number, pictures: Pictures): Picture {
+  const out = takeLike(pictures, source, width, height),
+    // A row reads the one beside it: with one more on each side, no row that is asked for takes the part's end for the picture's.
+    top = Math.max(0, (from >> 1) - 1),
+    bottom = Math.min(source.height, ((to + 1) >> 1) + 1),
+    rows = Math.min(height - 2 * top, 2 * (bottom - top));
+  withAddresses(pictures, [source, out], (small, large) =>
+    pictures.run(
+      'double',
+      rows,
+      small! + (top * bytesOf(source)) / source.height,
+      large! + (2 * top * bytesOf(out)) / height,
+      source.width,
+      bottom - top,
+      4,
+      width,
+      rows,
+    ),
   );
   return out;
 }

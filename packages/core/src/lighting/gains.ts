@@ -1,4 +1,4 @@
-import { twiceSize } from '../image/blur';
+import { twiceRows } from '../image/blur';
 import type { Pictures } from '../image/arena';
 import type { Box } from '../image/extent';
 import { withAddresses } from '../image/kernelCall';
@@ -58,6 +58,10 @@ function roomier([x0, y0, x1, y1]: Box, { width, height }: Picture): Region {
     y = Math.max(0, y0 - 1);
   return { x, y, width: Math.min(width, x1 + 1) - x, height: Math.min(height, y1 + 1) - y };
 }
+/** The rows of a light that a body is lit by: a slope is taken over one more on each side of its surface, which is one roomier than itself. */
+export function litRows({ extent }: Body, height: number): readonly [from: number, to: number] {
+  return extent ? [Math.max(0, extent[1] - 2), Math.min(height, extent[3] + 2)] : [0, 0];
+}
 /** A picture of ones: what nothing falls on. */
 function ones(like: Picture, pictures: Pictures): Picture {
   const out = pictures.takePicture(like.width, like.height);
@@ -70,22 +74,16 @@ const givesBack = (sum: number, all: number): number => Math.min(MOST, GIVES_BAC
 /**
  * What each pixel of the subject is multiplied by; 1 where no light falls.
  * @param small the picture at a quarter of its size, as the result is.
- * @param thrown what the light throws: `facing` of that size, `potential` of half of it.
+ * @param thrown what the light throws: `facing` of that size (only its `litRows` are read), `potential` of half of it.
  * @param touched grows to hold what changes.
  */
-export function onSubject(
-  small: Picture,
-  { matte, extent }: Body,
-  thrown: Thrown | null,
-  v: Thrower,
-  touched: Touched,
-  pictures: Pictures,
-): Picture {
-  const out = ones(small, pictures);
+export function onSubject(small: Picture, subject: Body, thrown: Thrown | null, v: Thrower, touched: Touched, pictures: Pictures): Picture {
+  const out = ones(small, pictures),
+    { matte, extent } = subject;
   if (!thrown || !extent) return out;
   const region = roomier(extent, small),
     { x, y, width, height } = region,
-    phi = twiceSize(thrown.potential, small.width, small.height, pictures),
+    phi = twiceRows(thrown.potential, small.width, small.height, ...litRows(subject, small.height), pictures),
     body = partOf(matte, region, pictures),
     folds = partOf(small, region, pictures),
     surface = surfaceOf(body, folds, pictures),

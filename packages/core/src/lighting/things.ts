@@ -1,9 +1,9 @@
-import { blurSum, quarterPlane, quarterSize, twiceSize } from '../image/blur';
+import { blurSum, quarterPlane, quarterSize, twiceRows, twiceSize } from '../image/blur';
 import type { Pictures } from '../image/arena';
 import { extentOf } from '../image/extent';
 import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
-import { darken, onGround, onSubject, scaled, Touched, type Thrower } from './gains';
+import { darken, litRows, onGround, onSubject, scaled, Touched, type Thrower } from './gains';
 import { feetOf, groundLight } from './ground';
 import { lampOf, thrownBy } from './thrown';
 
@@ -34,15 +34,17 @@ export function lightThings(picture: Picture, light: Picture, thrower: Thrower, 
     lamp = lampOf(light, width, pictures),
     small = quarterSize(picture, pictures),
     { width: w, height: h } = small,
-    spread = (p: Picture): Picture => {
-      const out = twiceSize(p, w, h, pictures);
+    spread = (p: Picture, rows: readonly [from: number, to: number] | null = null): Picture => {
+      const out = rows ? twiceRows(p, w, h, ...rows, pictures) : twiceSize(p, w, h, pictures);
       pictures.give(p);
       return out;
     },
     matte = things.subject && quarterPlane(things.subject, pictures),
     extent = matte && extentOf(matte, 0, 1, pictures),
-    thrown = (matte && thrower.onSubject > 0) || thrower.inAir > 0 ? thrownBy(lamp, Math.abs(thrower.away) / 8, pictures) : null,
-    facing = thrown && spread(thrown.facing),
+    lit = matte && extent && thrower.onSubject > 0 ? { matte, extent } : null,
+    thrown = lit || thrower.inAir > 0 ? thrownBy(lamp, Math.abs(thrower.away) / 8, pictures) : null,
+    // In the air it is seen everywhere, on the body only there.
+    facing = thrown && spread(thrown.facing, thrower.inAir > 0 ? null : litRows(lit!, h)),
     feet = matte && extent && thrower.onGround > 0 ? feetOf(matte, extent) : null,
     near = thrower.surround > 0 ? spread(nearnessOf(lamp, things.scale, pictures)) : null,
     ground = feet === null ? null : spread(groundLight(lamp, feet / 2, things.tall / 8, thrower.away / 8, pictures));
