@@ -50,8 +50,9 @@ export function twiceSize<R extends Raster>(source: R, width: number, height: nu
 }
 
 /**
- * The rows `from` up to, not with, `to` of the same, and a few beside them; what the other rows hold is not defined.
- * @param from @param to within the height.
+ * Some rows of what `twiceSize` gives, to the bit; what the other rows hold is not defined.
+ * @param width @param height of the whole result, pixels. @param from the first row, from 0. @param to the one after the last, at most `height`.
+ * @returns a picture of the whole size.
  */
 export function twiceRows(source: Picture, width: number, height: number, from: number, to: number, pictures: Pictures): Picture {
   const out = takeLike(pictures, source, width, height),
