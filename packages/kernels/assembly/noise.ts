@@ -102,21 +102,53 @@ export function fractal4(x: v128, y: v128, octaves: i32, seed: i32): v128 {
 /** Slopes of noise4 along x and y, laid into `slopeX` and `slopeY` (globals, since a function gives one value). */
 export let slopeX: v128 = f32x4.splat(0);
 export let slopeY: v128 = f32x4.splat(0);
+/** Adds the slopes of one layer, `weight` of it, to sx and sy: a b above and c d below are its values about a place, tx ty how far it lies from a. */
 @inline
-function slopes(x: v128, y: v128, seed: i32, weight: v128, sx: v128, sy: v128): void {
-  const fx = f32x4.floor(x), fy = f32x4.floor(y), at = latticeAt(i32x4.trunc_sat_f32x4_s(fx), i32x4.trunc_sat_f32x4_s(fy), seed), down = i32x4.add(at, i32x4.splat(DOWN));
-  const tx = f32x4.sub(x, fx), ty = f32x4.sub(y, fy);
-  const a = corner(at), b = corner(i32x4.add(at, i32x4.splat(ALONG))), c = corner(down), d = corner(i32x4.add(down, i32x4.splat(ALONG)));
+function addSlopes(a: v128, b: v128, c: v128, d: v128, tx: v128, ty: v128, weight: v128, sx: v128, sy: v128): void {
   const ba = f32x4.sub(b, a), ca = f32x4.sub(c, a), cross = f32x4.sub(f32x4.sub(d, c), ba);
   slopeX = f32x4.add(sx, f32x4.mul(weight, f32x4.mul(slope4(tx), f32x4.add(ba, f32x4.mul(cross, fade4(ty))))));
   slopeY = f32x4.add(sy, f32x4.mul(weight, f32x4.mul(slope4(ty), f32x4.add(ca, f32x4.mul(cross, fade4(tx))))));
 }
+@inline
+function slopes(x: v128, y: v128, seed: i32, weight: v128, sx: v128, sy: v128): void {
+  const fx = f32x4.floor(x), fy = f32x4.floor(y), at = latticeAt(i32x4.trunc_sat_f32x4_s(fx), i32x4.trunc_sat_f32x4_s(fy), seed), down = i32x4.add(at, i32x4.splat(DOWN));
+  addSlopes(corner(at), corner(i32x4.add(at, i32x4.splat(ALONG))), corner(down), corner(i32x4.add(down, i32x4.splat(ALONG))), f32x4.sub(x, fx), f32x4.sub(y, fy), weight, sx, sy);
+}
+/** Seeds of neighbouring layers of noise with a third coordinate lie this far apart. */
+const LAYER: i32 = 7919;
+/** How much of the farther layer there is at the third coordinate z. */
+@inline
+function layerWeight(z: f32): f32 {
+  const t = z - floor<f32>(z);
+  return t * t * t * (t * (t * 6 - 15) + 10);
+}
 /** Slopes of noise with a third coordinate, the same for all four: the curl of it is (slopeY, -slopeX). */
 @inline
 export function slopes4at(x: v128, y: v128, z: f32, seed: i32): void {
-  const zf = floor<f32>(z), zi = <i32>zf, t = z - zf, w = t * t * t * (t * (t * 6 - 15) + 10), zero = f32x4.splat(0);
-  slopes(x, y, seed + zi * 7919, f32x4.splat(1 - w), zero, zero);
-  slopes(x, y, seed + (zi + 1) * 7919, f32x4.splat(w), slopeX, slopeY);
+  const zi = <i32>floor<f32>(z), w = layerWeight(z), zero = f32x4.splat(0);
+  slopes(x, y, seed + zi * LAYER, f32x4.splat(1 - w), zero, zero);
+  slopes(x, y, seed + (zi + 1) * LAYER, f32x4.splat(w), slopeX, slopeY);
+}
+/** A row of the lattice's values from the column `left`: for each place those of layer z and of the next one. `columns` is a multiple of 4. */
+@inline
+export function latticeValues(left: i32, y: i32, columns: i32, z: i32, seed: i32, to: usize): void {
+  const lanes = i32x4(0, 1, 2, 3);
+  for (let x = 0; x < columns; x += 4) {
+    const xi = i32x4.add(i32x4.splat(left + x), lanes), yi = i32x4.splat(y), near = corner(latticeAt(xi, yi, seed + z * LAYER)), far = corner(latticeAt(xi, yi, seed + (z + 1) * LAYER)), at = to + (<usize>x << 3);
+    v128.store(at, v128.shuffle<f32>(near, far, 0, 4, 1, 5));
+    v128.store(at + 16, v128.shuffle<f32>(near, far, 2, 6, 3, 7));
+  }
+}
+/**
+ * As slopes4at, from values of the lattice: above each of four places (p) and below it (q) those of latticeValues to its left and to its right; tx ty say how far it lies from the upper
+ * left one.
+ */
+@inline
+export function slopesBetween(p0: v128, p1: v128, p2: v128, p3: v128, q0: v128, q1: v128, q2: v128, q3: v128, tx: v128, ty: v128, z: f32): void {
+  const w = layerWeight(z), zero = f32x4.splat(0), p01 = v128.shuffle<f32>(p0, p1, 0, 4, 1, 5), p23 = v128.shuffle<f32>(p2, p3, 0, 4, 1, 5), r01 = v128.shuffle<f32>(p0, p1, 2, 6, 3, 7), r23 = v128.shuffle<f32>(p2, p3, 2, 6, 3, 7);
+  const q01 = v128.shuffle<f32>(q0, q1, 0, 4, 1, 5), q23 = v128.shuffle<f32>(q2, q3, 0, 4, 1, 5), s01 = v128.shuffle<f32>(q0, q1, 2, 6, 3, 7), s23 = v128.shuffle<f32>(q2, q3, 2, 6, 3, 7);
+  addSlopes(v128.shuffle<f64>(p01, p23, 0, 2), v128.shuffle<f64>(r01, r23, 0, 2), v128.shuffle<f64>(q01, q23, 0, 2), v128.shuffle<f64>(s01, s23, 0, 2), tx, ty, f32x4.splat(1 - w), zero, zero);
+  addSlopes(v128.shuffle<f64>(p01, p23, 1, 3), v128.shuffle<f64>(r01, r23, 1, 3), v128.shuffle<f64>(q01, q23, 1, 3), v128.shuffle<f64>(s01, s23, 1, 3), tx, ty, f32x4.splat(w), slopeX, slopeY);
 }
 
 /**

@@ -462,9 +462,11 @@ export interface BandKernels {
   ): void;
   /** Bands are rows from `top`. */
   lightAlong(...given: [nodes: number, pieces: number, table: number, params: number, out: number, width: number, top: number]): void;
+  /** Bands of rows of all four tables. */
+  layLattice(params: number, lattice: number): void;
   /** Bands of groups of four particles. */
   moveFlakes(
-    ...given: [params: number, id: number, x: number, y: number, vx: number, vy: number, age: number, stirred: number, weighs: number]
+    ...given: [params: number, lattice: number, id: number, x: number, y: number, vx: number, vy: number, age: number, stirred: number, weighs: number]
   ): void;
   /** Bands of groups of four particles. */
   shapeFlakes(
@@ -676,6 +678,7 @@ export const bandKernels = [
   'layFlames',
   'spreadWays',
   'showGrained',
+  'layLattice',
   'moveFlakes',
   'shapeFlakes',
   'gatherLanes',
@@ -737,6 +740,7 @@ export interface WholeKernels {
       far: number,
     ]
   ): void;
+  spanOf(lane: number, groups: number, out: number): void;
   findLiving(age: number, life: number, count: number, living: number): number;
   findShown(id: number, count: number, seed: number, share: number, list: number): number;
   sumStarts(starts: number, tiles: number): number;

@@ -44,7 +44,7 @@ describe('particles', () => {
       return { id: ids[i]!, x: x!.data[i]!, y: y!.data[i]!, vx: vx!.data[i]!, vy: vy!.data[i]!, age: age!.data[i]! };
     });
     banded(stride / 4, (g0, g1) =>
-      kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, some ? stirred.at : 0, some ? weighs.at : 0, g0, g1),
+      kernels.moveFlakes(params.at, 0, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, some ? stirred.at : 0, some ? weighs.at : 0, g0, g1),
     );
     before.forEach((flake, i) => {
       const twin = moveTwin(flake, params.data, some ? stirred.data[i] : 1, some ? weighs.data[i] : 1);
@@ -52,6 +52,45 @@ describe('particles', () => {
       expect(Math.abs(y!.data[i]! - twin.y)).toBeLessThan(5e-3);
       expect(age!.data[i]).toBe(twin.age);
     });
+  });
+  test('moveFlakes by a lattice gives the bits of the noise itself, in it and where particles leave it', () => {
+    const heads = [
+        [-1, 0, 8, 5],
+        [-2, 2, 20, 9],
+      ],
+      places = heads.reduce((sum, [, , columns, rows]) => sum + columns! * rows!, 0),
+      params = floats(20, (i) => [2, -0.6, 0.85, 0.35, 12, 0.55, 0.008, 26.1, 26.11, 6, 5, 1, 1][i] ?? 0),
+      lattice = floats(8 + 4 * places, () => 0),
+      start = lanes().slice(0, 6);
+    new Int32Array(memory.buffer, lattice.at, 8).set(heads.flat());
+    banded(2 * (5 + 9), (r0, r1) => kernels.layLattice(params.at, lattice.at, r0, r1));
+    const ids = new Uint32Array(memory.buffer, start[0]!.at, stride);
+    for (let i = 0; i < stride; i++) {
+      ids[i] = stirTwin(i + 3) >>> 0;
+      // Groups inside of both tables, partly outside of the fine one, and far outside of both.
+      start[1]!.data[i] = i < 4 ? 100 + 150 * random() : i < 8 ? 900 * random() : -5000;
+      start[2]!.data[i] = i < 4 ? 150 + 200 * random() : 700 * random();
+      start[3]!.data[i] = start[4]!.data[i] = random();
+      start[5]!.data[i] = 30 * random();
+    }
+    const moved = [0, lattice.at].map((at) => {
+      const [id, x, y, vx, vy, age] = start.map((lane) => floats(stride, (i) => lane.data[i]!)) as ReturnType<typeof floats>[];
+      new Uint32Array(memory.buffer, id!.at, stride).set(ids);
+      banded(stride / 4, (g0, g1) => kernels.moveFlakes(params.at, at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, 0, 0, g0, g1));
+      return [x, y, vx, vy].flatMap((lane) => [...lane!.data]);
+    });
+    expect(moved[1]).toEqual(moved[0]);
+    // Their places in it are those of the noise: what it holds is used.
+    lattice.data.fill(0, 8);
+    const [id, x, y, vx, vy, age] = start;
+    kernels.moveFlakes(params.at, lattice.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, 0, 0, 0, 1);
+    expect([...x!.data.slice(0, 4)]).not.toEqual(moved[0]!.slice(0, 4));
+  });
+  test('spanOf is the least and the greatest', () => {
+    const lane = floats(stride, () => 200 * random() - 100),
+      out = floats(2, () => 0);
+    kernels.spanOf(lane.at, stride / 4, out.at);
+    expect([...out.data]).toEqual([Math.min(...lane.data), Math.max(...lane.data)]);
   });
   test.each([
     ['they lie there and age slowly', 1],
@@ -72,7 +111,7 @@ describe('particles', () => {
       ...{ id: ids[i]!, x: x!.data[i]!, y: y!.data[i]!, vx: vx!.data[i]!, vy: vy!.data[i]!, age: age!.data[i]! },
     }));
     for (let step = 0; step < 6; step++) {
-      banded(stride / 4, (g0, g1) => kernels.moveFlakes(params.at, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, 0, 0, g0, g1));
+      banded(stride / 4, (g0, g1) => kernels.moveFlakes(params.at, 0, id!.at, x!.at, y!.at, vx!.at, vy!.at, age!.at, 0, 0, g0, g1));
       twins = twins.map((twin) => moveTwin(twin, params.data));
     }
     let lying = 0;

@@ -3,6 +3,7 @@ import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import { hash, uniform } from '../image/random';
 import type { Picture, Plane } from '../image/picture';
+import { layLattice } from './lattice';
 
 const LANES = ['x', 'y', 'vx', 'vy', 'age', 'life', 'red', 'green', 'blue'] as const;
 type Lane = (typeof LANES)[number];
@@ -246,6 +247,7 @@ function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born
   const { seed, pixelsPerMetre, framesPerSecond, frame, churn } = options,
     direction = radians(options.windDirection),
     settle = Math.max(0.02, options.settle),
+    eddy = 1 / Math.max(1, options.eddy * pixelsPerMetre),
     params = pictures.takePlane(20, 1);
   params.data.set([
     cos(direction) * options.wind,
@@ -254,7 +256,7 @@ function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born
     settle * (options.gravity ?? 1),
     pixelsPerMetre / framesPerSecond,
     exp((-GRAVITY / settle / framesPerSecond) * 0.5),
-    1 / Math.max(1, options.eddy * pixelsPerMetre),
+    eddy,
     (frame / framesPerSecond) * churn,
     ((frame + 0.5) / framesPerSecond) * churn,
     options.cling,
@@ -272,12 +274,14 @@ function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born
     stirred = ofEach(options.stirred),
     weighs = ofEach(options.weighs);
   const block = copyIn(flakes, pictures),
-    at = laneAddress(block.address!, flakes.stride);
+    at = laneAddress(block.address!, flakes.stride),
+    lattice = options.turbulence ? layLattice(at('x'), at('y'), flakes.stride, eddy, params, pictures) : null;
   withAddresses(pictures, [params], (given) =>
     pictures.run(
       'moveFlakes',
       flakes.stride >> 2,
       given!,
+      lattice?.address ?? 0,
       at('id'),
       at('x'),
       at('y'),
@@ -289,7 +293,7 @@ function moveBlock(flakes: Flakes, options: AirOptions, pictures: Pictures, born
     ),
   );
   const moved = survivors(block.address!, flakes, born, pictures);
-  for (const working of [params, block, stirred, weighs]) if (working) pictures.give(working);
+  for (const working of [params, block, lattice, stirred, weighs]) if (working) pictures.give(working);
   return moved;
 }
 
