@@ -1,4 +1,4 @@
-import { curveAt } from './transfer';
+import { threeThrough } from './transfer';
 
 /**
  * Colours through a matrix with an offset: out = M rgb + offset alpha, alpha stays. `matrix` holds 16 floats: three columns of
@@ -18,23 +18,16 @@ export function gradeMatrix(src: usize, matrix: usize, out: usize, width: i32, y
 
 /**
  * Each channel through a curve of its own over 0..1 (see curveAt in transfer; three tables of `tableBytes`, one after another), on
- * straight colours. What is above 1 keeps its distance times the curve's slope at its end (`ends`: three floats); below 0 it stays.
+ * straight colours. What is above 1 keeps its distance times the curve's slope at its end (`ends`: three floats; behind `lows` and `ends` another one may be read); below 0 it stays.
  */
 export function gradeCurves(src: usize, tables: usize, tableBytes: i32, shift: i32, lows: usize, ends: usize, out: usize, width: i32, y0: i32, y1: i32): void {
-  const from: usize = <usize>(y0 * width) << 4, end = src + (<usize>(y1 * width) << 4);
+  const from: usize = <usize>(y0 * width) << 4, end = src + (<usize>(y1 * width) << 4), one = f32x4.splat(1), zero = f32x4.splat(0), alpha = i32x4(0, 0, 0, -1);
+  const green = tables + <usize>tableBytes, blue = green + <usize>tableBytes, low = v128.load(lows), slopes = v128.load(ends), top = f32x4(load<f32>(green - 8), load<f32>(blue - 8), load<f32>(blue + <usize>tableBytes - 8), 0);
   src += from; out += from;
   while (src < end) {
-    const alpha = load<f32>(src, 12), whole = alpha >= 1 || !(alpha > 0), back: f32 = whole ? 1 : alpha;
-    for (let c: usize = 0; c < 3; c++) {
-      const given = load<f32>(src + (c << 2)), x: f32 = whole ? given : given / alpha;
-      let v = x;
-      if (x > 0) {
-        v = curveAt(x, tables + c * <usize>tableBytes, shift, load<f32>(lows + (c << 2)));
-        if (x >= 1) v = load<f32>(tables + (c + 1) * <usize>tableBytes - 8) + (x - 1) * load<f32>(ends + (c << 2));
-      }
-      store<f32>(out + (c << 2), v * back);
-    }
-    store<f32>(out, alpha, 12);
+    const v = v128.load(src), a = v128.shuffle<f32>(v, v, 3, 3, 3, 3), by = v128.bitselect(a, one, v128.and(f32x4.gt(a, zero), f32x4.lt(a, one))), x = f32x4.div(v, by);
+    const above = f32x4.add(top, f32x4.mul(f32x4.sub(x, one), slopes)), within = threeThrough(x, tables, green, blue, shift, low), y = v128.bitselect(v128.bitselect(above, within, f32x4.ge(x, one)), x, f32x4.gt(x, zero));
+    v128.store(out, v128.bitselect(v, f32x4.mul(y, by), alpha));
     src += 16; out += 16;
   }
 }

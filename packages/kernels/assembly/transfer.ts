@@ -158,11 +158,11 @@ export function curveAt(x: f32, table: usize, shift: i32, low: f32): f32 {
   return load<f32>(entry) + load<f32>(entry, 4) * <f32>(from & ((1 << shift) - 1));
 }
 
-/** Four values through a curve, as curveAt does it for one; the last lane is not looked up. */
+/** Three values through a curve each, as curveAt does it for one; the last lane is not looked up. */
 @inline
-function threeThrough(v: v128, table: usize, shift: i32, low: v128): v128 {
+export function threeThrough(v: v128, red: usize, green: usize, blue: usize, shift: i32, low: v128): v128 {
   const first = i32x4.splat(0x38800000), from = i32x4.sub(i32x4.max_s(i32x4.min_s(v, i32x4.splat(0x3f800000)), first), first), at = i32x4.shl(i32x4.shr_u(from, shift), 3);
-  const r = v128.load64_zero(table + i32x4.extract_lane(at, 0)), g = v128.load64_zero(table + i32x4.extract_lane(at, 1)), b = v128.load64_zero(table + i32x4.extract_lane(at, 2));
+  const r = v128.load64_zero(red + i32x4.extract_lane(at, 0)), g = v128.load64_zero(green + i32x4.extract_lane(at, 1)), b = v128.load64_zero(blue + i32x4.extract_lane(at, 2));
   const rg = v128.shuffle<f32>(r, g, 0, 4, 1, 5);
   const value = v128.shuffle<f32>(rg, b, 0, 1, 4, 4), step = v128.shuffle<f32>(rg, b, 2, 3, 5, 5);
   const stored = f32x4.add(value, f32x4.mul(step, f32x4.convert_i32x4_s(v128.and(from, i32x4.splat((1 << shift) - 1)))));
@@ -191,7 +191,7 @@ function stepOf(encoded: v128, v: v128, four: bool, top: v128, noise: v128): v12
 function shortsAny(src: usize, table: usize, shift: i32, low: f32, four: bool, out: usize, count: i32): void {
   const lines = f32x4.splat(low), top = f32x4.splat(65535), half = f32x4.splat(0.5);
   for (let p = 0; p < count; p++) {
-    const v = v128.load(src), c = stepOf(threeThrough(straightOf(v, four), table, shift, lines), v, four, top, half), packed = i16x8.narrow_i32x4_u(c, c);
+    const v = v128.load(src), c = stepOf(threeThrough(straightOf(v, four), table, table, table, shift, lines), v, four, top, half), packed = i16x8.narrow_i32x4_u(c, c);
     if (four) v128.store64_lane(out, packed, 0);
     else {
       v128.store32_lane(out, packed, 0);

@@ -27,7 +27,8 @@ const SHIFT = 16;
  */
 export function gradeCurves(source: Picture, curves: readonly [Curve, Curve, Curve], pictures: Pictures): Picture {
   const out = pictures.takePicture(source.width, source.height),
-    tables = curves.map((curve) => curveTable(curve, SHIFT)),
+    made = new Map(curves.map((curve) => [curve, curveTable(curve, SHIFT)])),
+    tables = curves.map((curve) => made.get(curve)!),
     length = tables[0]!.length,
     plane = pictures.takePlane(3 * length + 6, 1),
     tiny = 0.00006103515625; // 2^-14, where the table begins

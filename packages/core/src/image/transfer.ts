@@ -83,9 +83,11 @@ export function curveTable(curve: (x: number) => number, shift: number): Float32
     bits[0] = FIRST + i * (1 << shift);
     return curve(value[0]!);
   };
-  for (let i = 0; i <= entries; i++) {
-    table[2 * i] = at(i);
-    table[2 * i + 1] = i < entries ? (at(i + 1) - at(i)) / (1 << shift) : 0;
+  for (let i = 0, here = at(0); i <= entries; i++) {
+    const next = i < entries ? at(i + 1) : here;
+    table[2 * i] = here;
+    table[2 * i + 1] = (next - here) / (1 << shift);
+    here = next;
   }
   return table;
 }
