@@ -19,6 +19,7 @@ export { warpByField, warpByHomography, averageMoved, fieldOfMap, slopeField, sp
 export { lightDisc, spreadRipple, lightThings } from './light';
 export { addNoise } from './noise';
 export { grainAbout, lackingGrain } from './grain';
+export { chromaDistance, certainBacking, meanBacking, ofItsHue, shadeAsNear, countSizes } from './behind';
 export { excessCover, settleKey, solidOf, unmixShades } from './backing';
 export { flamesOffSkin, layFlames, spreadWays } from './flames';
 export { tonguesAt, pullAlong } from './pull';

@@ -132,6 +132,15 @@ export interface BandKernels {
   growOnce(src: number, dst: number, width: number, height: number, square: boolean, shrink: boolean): void;
   rootDifference(a: number, b: number, out: number, width: number): void;
   differenceAmount(difference: number, clean: number, low: number, high: number, dropShadow: boolean, out: number, width: number): void;
+  chromaDistance(
+    ...given: [plate: number, blue: number, red: number, strength: number, low: number, high: number, out: number, width: number]
+  ): void;
+  certainBacking(plate: number, matte: number, most: number, out: number, width: number): void;
+  meanBacking(soft: number, red: number, green: number, blue: number, trace: number, width: number): void;
+  ofItsHue(
+    ...given: [backing: number, plate: number, darkest: number, brightest: number, hue: number, out: number, width: number]
+  ): void;
+  shadeAsNear(backing: number, near: number, trace: number, width: number): void;
   excessCover(
     ...given: [
       plate: number,
@@ -669,6 +678,11 @@ export const bandKernels = [
   'fadingTraces',
   'burnFront',
   'softenFront',
+  'chromaDistance',
+  'certainBacking',
+  'meanBacking',
+  'ofItsHue',
+  'shadeAsNear',
   'excessCover',
   'unmixShades',
   'settleKey',
@@ -741,6 +755,7 @@ export interface WholeKernels {
     ]
   ): void;
   spanOf(lane: number, groups: number, out: number): void;
+  countSizes(values: number, count: number, step: number, most: number, bins: number, counts: number): number;
   findLiving(age: number, life: number, count: number, living: number): number;
   findShown(id: number, count: number, seed: number, share: number, list: number): number;
   sumStarts(starts: number, tiles: number): number;

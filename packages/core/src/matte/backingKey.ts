@@ -1,6 +1,7 @@
 import type { Pictures } from '../image/arena';
 import { blur, halfSize, twiceSize } from '../image/blur';
 import { withAddresses } from '../image/kernelCall';
+import { emptyPlane } from '../image/planeMath';
 import type { Picture, Plane } from '../image/picture';
 import { decodeValue } from '../image/transfer';
 import { chromaMatte } from './keys';
@@ -55,7 +56,7 @@ export function keyBacking(plate: Picture, backing: readonly [number, number, nu
     out = byExcess(plate, behind, even.indexOf(Math.max(...even)) as 0 | 1 | 2, pictures),
     // Whether a pixel is backing is told from those around it as well, in which grain is less.
     around = blur(out, AROUND, pictures),
-    outside = Math.max(key.outside, DEVIATIONS * grainOf(around.data)),
+    outside = Math.max(key.outside, DEVIATIONS * grainOf(around, pictures)),
     solid = pictures.takePlane(out.width, out.height),
     core = key.edge > 0.5 ? SOLID : key.core,
     { width, height } = out;
@@ -116,19 +117,15 @@ function backingAround(
   return behind;
 }
 /** The deviation of coverage that grain gives on the backing: from the middle one of the absolute values near 0. */
-function grainOf(covered: Float32Array): number {
-  const counts = new Uint32Array(STEPS);
-  let n = 0;
-  for (let k = 0, step = 2 * Math.max(1, Math.floor(covered.length / LOOKED / 2)) + 1; k < covered.length; k += step) {
-    const v = covered[k]!,
-      at = Math.floor((Math.abs(v) / MOST_GRAIN) * STEPS);
-    if (at < STEPS) {
-      counts[at]!++;
-      n++;
-    }
-  }
+function grainOf(covered: Plane, pictures: Pictures): number {
+  const { length } = covered.data,
+    step = 2 * Math.max(1, Math.floor(length / LOOKED / 2)) + 1,
+    sizes = emptyPlane(STEPS, 1, pictures),
+    n = pictures.kernels.countSizes(covered.address!, length, step, MOST_GRAIN, STEPS, sizes.address!),
+    counts = new Uint32Array(sizes.data.buffer, sizes.data.byteOffset, STEPS);
   let [below, at] = [0, 0];
   while (at < STEPS - 1 && below + counts[at]! < n / 2) below += counts[at++]!;
+  pictures.give(sizes);
   // The middle one of absolute values is 0.6745 deviations.
   return n ? ((at + 0.5) / STEPS) * (MOST_GRAIN / 0.6745) : 0;
 }

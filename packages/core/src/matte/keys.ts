@@ -48,23 +48,15 @@ export function chromaMatte(
 ): Plane {
   const key = backing.map((v) => Math.sqrt(decodeValue(v))) as [number, number, number],
     out = pictures.takePlane(plate.width, plate.height),
-    a = plate.data;
-  const luma = (r: number, g: number, b: number) => 0.2126 * r + 0.7152 * g + 0.0722 * b,
-    ky = luma(...key),
-    kb = key[2] - ky,
-    kr = key[0] - ky,
-    strength = Math.max(0.05, Math.sqrt(kb * kb + kr * kr));
-  const low = options.tolerance / 100,
+    luma = 0.2126 * key[0] + 0.7152 * key[1] + 0.0722 * key[2],
+    blue = key[2] - luma,
+    red = key[0] - luma,
+    strength = Math.max(0.05, Math.sqrt(blue * blue + red * red)),
+    low = options.tolerance / 100,
     high = low + options.softness / 100 + 1e-6;
-  for (let p = 0, i = 0; p < out.data.length; p++, i += 4) {
-    const r = Math.sqrt(Math.max(0, a[i]!)),
-      g = Math.sqrt(Math.max(0, a[i + 1]!)),
-      b = Math.sqrt(Math.max(0, a[i + 2]!)),
-      y = luma(r, g, b),
-      db = b - y - kb,
-      dr = r - y - kr;
-    out.data[p] = smoothstep(low, high, Math.sqrt(db * db + dr * dr) / strength);
-  }
+  withAddresses(pictures, [plate, out], (p, to) =>
+    pictures.run('chromaDistance', plate.height, p!, blue, red, strength, low, high, to!, plate.width),
+  );
   return out;
 }
 

@@ -22,8 +22,11 @@ export function paletteOf(colours: Float32Array, most: number): Shade[] {
   means.set(colours.subarray(0, 3));
   let k = 1;
   for (; k < most; k++) {
-    const [red, green, blue] = [means[3 * k - 3]!, means[3 * k - 2]!, means[3 * k - 1]!];
-    let [far, at] = [1e-4, -1];
+    const red = means[3 * k - 3]!,
+      green = means[3 * k - 2]!,
+      blue = means[3 * k - 1]!;
+    let far = 1e-4,
+      at = -1;
     for (let i = 0, q = 0; i < n; i++, q += 3) {
       const r = colours[q]! - red,
         g = colours[q + 1]! - green,
@@ -42,7 +45,9 @@ export function paletteOf(colours: Float32Array, most: number): Shade[] {
   for (let round = 0; round < ROUNDS; round++) {
     sums.fill(0);
     for (let q = 0; q < 3 * n; q += 3) {
-      const [red, green, blue] = [colours[q]!, colours[q + 1]!, colours[q + 2]!];
+      const red = colours[q]!,
+        green = colours[q + 1]!,
+        blue = colours[q + 2]!;
       let least = Infinity,
         own = 0;
       for (let j = 0; j < k; j++) {

@@ -1,11 +1,17 @@
 import type { Pictures } from '../image/arena';
 import { blur } from '../image/blur';
+import { withAddresses } from '../image/kernelCall';
 import type { Picture, Plane } from '../image/picture';
 
 /** Radius (2 sigma) over which the backing is looked at, as a share of the picture's width: wider than hair, narrower than the fall of its light. */
 const AROUND = 0.06;
 /** Radius over which shadows and creases are followed: wider than the gaps between strands. */
 const SHADED = 0.008;
+/** Coverage up to which a pixel is backing for certain: softer ones have the subject in them. */
+const MOST_COVER = 0.02;
+/** Shares of what is known near by below which it is left out: far inside the subject nothing is known, and nothing is wanted, as the matte is 1 there. */
+const TRACE = 0.002,
+  TRACE_OF_HUE = 0.05;
 /** How far from the backing's own hue its shadow may be, a share of its brightness, and how dark and bright it may be. */
 const HUE = 0.12,
   DARKEST = 0.12,
@@ -18,27 +24,11 @@ const HUE = 0.12,
  */
 export function backingBehind(plate: Picture, matte: Plane, even: readonly [number, number, number], pictures: Pictures): Picture {
   const { width, height } = plate,
-    weighed = pictures.takePicture(width, height),
-    w = weighed.data,
-    p = plate.data;
-  for (let k = 0, i = 0; k < matte.data.length; k++, i += 4) {
-    // Only what is backing for certain: soft pixels have the subject in them.
-    const m = matte.data[k]! <= 0.02 ? 1 : 0;
-    w[i] = p[i]! * m;
-    w[i + 1] = p[i + 1]! * m;
-    w[i + 2] = p[i + 2]! * m;
-    w[i + 3] = m;
-  }
-  const soft = blur(weighed, (AROUND * width) / 2, pictures),
-    s = soft.data;
-  pictures.give(weighed);
-  for (let i = 0; i < s.length; i += 4) {
-    const near = s[i + 3]!,
-      // Far inside the subject nothing is known, and nothing is wanted: there the matte is 1.
-      known = near / (near + 0.002);
-    for (let c = 0; c < 3; c++) s[i + c] = near > 0 ? (s[i + c]! / near) * known + even[c]! * (1 - known) : even[c]!;
-    s[i + 3] = 1;
-  }
+    certain = pictures.takePicture(width, height);
+  withAddresses(pictures, [plate, matte, certain], (p, m, to) => pictures.run('certainBacking', height, p!, m!, MOST_COVER, to!, width));
+  const soft = blur(certain, (AROUND * width) / 2, pictures);
+  pictures.give(certain);
+  withAddresses(pictures, [soft], (s) => pictures.run('meanBacking', height, s!, ...even, TRACE, width));
   return soft;
 }
 
@@ -48,33 +38,14 @@ export function backingBehind(plate: Picture, matte: Plane, even: readonly [numb
  */
 export function shadeBacking(backing: Picture, plate: Picture, pictures: Pictures): void {
   const { width, height } = plate,
-    sums = pictures.takePicture(width, height),
-    [b, p, s] = [backing.data, plate.data, sums.data];
-  for (let i = 0; i < s.length; i += 4) {
-    const [red, green, blue] = [b[i]!, b[i + 1]!, b[i + 2]!],
-      [x, y, z] = [p[i]!, p[i + 1]!, p[i + 2]!],
-      length = 1e-9 + red * red + green * green + blue * blue,
-      t = (x * red + y * green + z * blue) / length,
-      [dx, dy, dz] = [x - t * red, y - t * green, z - t * blue],
-      off = dx * dx + dy * dy + dz * dz;
-    const its = t > DARKEST && t < BRIGHTEST && off < HUE * HUE * t * t * length,
-      // Brighter backing counts more than darker near by: hair before it makes it darker, and is no shadow.
-      weight = its ? t : 0;
-    s[i] = weight * t;
-    s[i + 1] = weight;
-    s[i + 2] = its ? 1 : 0;
-    s[i + 3] = 0;
-  }
-  const near = blur(sums, (SHADED * width) / 2, pictures),
-    n = near.data;
+    sums = pictures.takePicture(width, height);
+  withAddresses(pictures, [backing, plate, sums], (b, p, s) =>
+    // Brighter backing counts more than darker near by: hair before it makes it darker, and is no shadow.
+    pictures.run('ofItsHue', height, b!, p!, DARKEST, BRIGHTEST, HUE * HUE, s!, width),
+  );
+  const near = blur(sums, (SHADED * width) / 2, pictures);
   pictures.give(sums);
-  for (let i = 0; i < n.length; i += 4) {
-    const known = n[i + 2]! / (n[i + 2]! + 0.05),
-      t = n[i + 1]! > 0 ? 1 + known * (n[i]! / n[i + 1]! - 1) : 1;
-    b[i]! *= t;
-    b[i + 1]! *= t;
-    b[i + 2]! *= t;
-  }
+  withAddresses(pictures, [backing, near], (b, n) => pictures.run('shadeAsNear', height, b!, n!, TRACE_OF_HUE, width));
   pictures.give(near);
 }
 
