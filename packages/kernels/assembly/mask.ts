@@ -6,24 +6,37 @@
 /**
  * Passes of successive over-relaxation, in place: v moves to (said + links * neighbours) * part, `over` times as far as that is away, where `part`, one over all that holds a cell, is
  * above 0. `said` is weight times what a cell says. Cells go by turns like the fields of a board, so that four of one colour are worked on at once and the order says nothing.
+ *
+ * All turns go down the grid together, each a row behind the one before it: a row's neighbours then are as they would be if each turn went over the whole grid first, and what is worked on stays
+ * in the cache.
  */
 export function relaxMask(v: usize, said: usize, right: usize, below: usize, part: usize, stride: i32, width: i32, height: i32, over: f32, passes: i32): void {
-  const row: usize = <usize>stride << 2, far = f32x4.splat(over), little = f32x4.splat(1e-6), zero = f32x4.splat(0), white = i32x4(-1, 0, -1, 0), black = i32x4(0, -1, 0, -1), end = (width + 3) & ~3;
-  for (let pass = 0; pass < 2 * passes; pass++) {
-    for (let y = 0; y < height; y++) {
-      const first = <usize>(y + 1) * row + 16, colour = (y + pass) & 1 ? black : white;
-      for (let x = 0; x < end; x += 4) {
-        const at = first + (<usize>x << 2), own = v128.load(v + at), p = v128.load(part + at);
-        let sum = f32x4.add(v128.load(said + at), f32x4.mul(v128.load(right + at - 4), v128.load(v + at - 4)));
-        sum = f32x4.add(sum, f32x4.mul(v128.load(right + at), v128.load(v + at + 4)));
-        sum = f32x4.add(sum, f32x4.mul(v128.load(below + at - row), v128.load(v + at - row)));
-        sum = f32x4.add(sum, f32x4.mul(v128.load(below + at), v128.load(v + at + row)));
-        const next = f32x4.add(own, f32x4.mul(far, f32x4.sub(f32x4.mul(sum, p), own)));
-        // Numbers too small for their format are slow to read.
-        const kept = v128.and(next, f32x4.gt(f32x4.abs(next), little));
-        v128.store(v + at, v128.bitselect(kept, own, v128.and(colour, f32x4.gt(p, zero))));
-      }
+  const row: usize = <usize>stride << 2, turns = 2 * passes, end = (width + 3) & ~3;
+  for (let lead = 0; lead < height + turns - 1; lead++)
+    for (let turn = max(0, lead - height + 1), last = min(turns - 1, lead); turn <= last; turn++) {
+      const first = <usize>(lead - turn + 1) * row + 16;
+      relaxRow(v + first, said + first, right + first, below + first, part + first, row, end, f32x4.splat(over), lead & 1 ? i32x4(0, -1, 0, -1) : i32x4(-1, 0, -1, 0));
     }
+}
+/**
+ * One colour of one row. The cell to the left of four is taken from what the four before them were, in a register: it is of the other colour and does not change in this turn, and to read it back
+ * would make each four wait for those before it.
+ */
+@inline
+function relaxRow(v: usize, said: usize, right: usize, below: usize, part: usize, row: usize, width: i32, far: v128, colour: v128): void {
+  const little = f32x4.splat(1e-6), zero = f32x4.splat(0);
+  let before = v128.load(v - 16);
+  for (let x = 0; x < width; x += 4) {
+    const at = <usize>x << 2, own = v128.load(v + at), p = v128.load(part + at);
+    let sum = f32x4.add(v128.load(said + at), f32x4.mul(v128.load(right + at - 4), v128.shuffle<f32>(before, own, 3, 4, 5, 6)));
+    sum = f32x4.add(sum, f32x4.mul(v128.load(right + at), v128.load(v + at + 4)));
+    sum = f32x4.add(sum, f32x4.mul(v128.load(below + at - row), v128.load(v + at - row)));
+    sum = f32x4.add(sum, f32x4.mul(v128.load(below + at), v128.load(v + at + row)));
+    const next = f32x4.add(own, f32x4.mul(far, f32x4.sub(f32x4.mul(sum, p), own)));
+    // Numbers too small for their format are slow to read.
+    const kept = v128.and(next, f32x4.gt(f32x4.abs(next), little));
+    v128.store(v + at, v128.bitselect(kept, own, v128.and(colour, f32x4.gt(p, zero))));
+    before = own;
   }
 }
 

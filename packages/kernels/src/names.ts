@@ -137,9 +137,7 @@ export interface BandKernels {
   ): void;
   certainBacking(plate: number, matte: number, most: number, out: number, width: number): void;
   meanBacking(soft: number, red: number, green: number, blue: number, trace: number, width: number): void;
-  ofItsHue(
-    ...given: [backing: number, plate: number, darkest: number, brightest: number, hue: number, out: number, width: number]
-  ): void;
+  ofItsHue(...given: [backing: number, plate: number, darkest: number, brightest: number, hue: number, out: number, width: number]): void;
   shadeAsNear(backing: number, near: number, trace: number, width: number): void;
   excessCover(
     ...given: [
@@ -475,7 +473,18 @@ export interface BandKernels {
   layLattice(params: number, lattice: number): void;
   /** Bands of groups of four particles. */
   moveFlakes(
-    ...given: [params: number, lattice: number, id: number, x: number, y: number, vx: number, vy: number, age: number, stirred: number, weighs: number]
+    ...given: [
+      params: number,
+      lattice: number,
+      id: number,
+      x: number,
+      y: number,
+      vx: number,
+      vy: number,
+      age: number,
+      stirred: number,
+      weighs: number,
+    ]
   ): void;
   /** Bands of groups of four particles. */
   shapeFlakes(
