@@ -1,7 +1,7 @@
 import { overTwin } from '@wraithos/kernels/twins';
 import { Arena } from './arena';
 import { blendNames, blendOver, layLight, mixByMask } from './blend';
-import { blur, meanHalf } from './blur';
+import { blur, meanHalf, twiceRows, twiceSize } from './blur';
 import { blurDirection, blurSpin, blurZoom } from './blurMoved';
 import { gradeCurves, gradeMatrix } from './grade';
 import { newPicture, newPlane, type Picture } from './picture';
@@ -332,4 +332,21 @@ test('fitting to another size keeps a gradient', () => {
     out = fitTo(p, 16, 8, arena);
   for (let x = 2; x < 14; x++) expect(out.data[(3 * 16 + x) * 4]).toBeCloseTo((x + 0.5) / 2, 5);
   arena.give(out);
+});
+
+test('some rows of a picture made twice as large are those of the whole', () => {
+  const small = arena.takePicture(13, 20);
+  for (let i = 0; i < small.data.length; i++) small.data[i] = (i * 37) % 101;
+  const whole = twiceSize(small, 25, 39, arena);
+  for (const [from, to] of [
+    [0, 5],
+    [7, 22],
+    [16, 17],
+    [30, 39],
+  ] as const) {
+    const part = twiceRows(small, 25, 39, from, to, arena);
+    expect(part.data.slice(from * 100, to * 100)).toEqual(whole.data.slice(from * 100, to * 100));
+    arena.give(part);
+  }
+  for (const working of [small, whole]) arena.give(working);
 });

@@ -1,4 +1,3 @@
-import { twiceRows, twiceSize } from '../image/blur';
 import { Arena, type Picture, type Plane } from '../image';
 import type { Thrower } from './gains';
 import { feetOf, groundLight } from './ground';
@@ -218,21 +217,4 @@ describe('a picture in light', () => {
     const wild = given(() => [1e6, 0, 1e-9, 0], { surround: 1, onSubject: 8, onGround: 8, inAir: 4, away: 0.01 }, 0);
     for (let y = 0; y < HEIGHT; y += 5) for (let x = 0; x < WIDTH; x += 5) expect(Number.isFinite(wild(x, y))).toBe(true);
   });
-});
-
-test('some rows of a picture made twice as large are those of the whole', () => {
-  const arena = new Arena(8 * 2 ** 20),
-    small = arena.takePicture(13, 20);
-  for (let i = 0; i < small.data.length; i++) small.data[i] = (i * 37) % 101;
-  const whole = twiceSize(small, 25, 39, arena);
-  for (const [from, to] of [
-    [0, 5],
-    [7, 22],
-    [16, 17],
-    [30, 39],
-  ] as const) {
-    const part = twiceRows(small, 25, 39, from, to, arena);
-    expect(part.data.slice(from * 100, to * 100)).toEqual(whole.data.slice(from * 100, to * 100));
-    arena.give(part);
-  }
 });
