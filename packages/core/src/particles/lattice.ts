@@ -8,6 +8,8 @@ const FINE = 3.1;
 const HEAD = 8;
 const LAYERS = 2;
 const HALF_STEPS = 2;
+/** Places of the lattice are whole numbers of 32 bits: as far from the origin as leaves room for the table. */
+const FARTHEST = 0x40000000;
 
 /**
  * The values of the turbulence's noise at all places of its lattice among which particles are, for both half steps of a frame: hashed once a place, and not for each particle. What moves out of
@@ -23,10 +25,11 @@ export function layLattice(x: number, y: number, stride: number, eddy: number, p
     heads = [eddy, eddy * FINE].map((per) => {
       // A place more on every side, since they move on.
       const [x0, y0] = [Math.floor(left * per) - 1, Math.floor(top * per) - 1];
-      return [x0, y0, (Math.floor(right * per) + 3 - x0 + 3) & ~3, Math.floor(bottom * per) + 3 - y0] as const;
+      return [x0, y0, 4 * Math.ceil((Math.floor(right * per) + 3 - x0) / 4), Math.floor(bottom * per) + 3 - y0] as const;
     }),
     places = heads.reduce((sum, [, , columns, rows]) => sum + columns * rows, 0);
-  if (!(places <= stride)) return null;
+  // What flew off beyond all whole numbers, or is no number, has no place in a table.
+  if (!(places <= stride) || heads.some(([x0, y0]) => Math.max(Math.abs(x0), Math.abs(y0)) > FARTHEST)) return null;
   const lattice = pictures.takePlane(HEAD + HALF_STEPS * LAYERS * places, 1);
   new Int32Array(lattice.data.buffer, lattice.data.byteOffset, HEAD).set(heads.flat());
   withAddresses(pictures, [params], (given) =>
