@@ -170,27 +170,30 @@ test.each([
   ['beyond all numbers', Infinity],
   ['beyond all whole numbers', -1e12],
   ['farther away than there are flakes', 3e6],
-])('a flake that is %s leaves the others to the bit where they are, though they share a lattice of the turbulence only without it', (_, x) => {
-  const f = bornAt(matte(), along(), colours(), birth({ density: 60 })),
-    wild = newFlakes(f.count + 1),
-    run = jest.spyOn(arena, 'run'),
-    move = (flakes: Flakes) => {
-      run.mockClear();
-      const moved = moveFlakes(flakes, air({ turbulence: 0.6, cling: 0 }), arena);
-      return { moved, lattices: run.mock.calls.filter(([kernel]) => (kernel as string) === 'layLattice').length };
-    };
-  for (const lane of ['id', 'x', 'y', 'vx', 'vy', 'age', 'life', 'red', 'green', 'blue'] as const)
-    wild[lane].set(f[lane].subarray(0, f.count));
-  wild.x[f.count] = x;
-  wild.life[f.count] = 100;
-  const alone = move(f),
-    beside = move(wild);
-  run.mockRestore();
-  expect(alone.lattices).toBe(1);
-  expect(beside.lattices).toBe(Number.isNaN(x) ? 1 : 0);
-  for (const lane of ['x', 'y', 'vx', 'vy'] as const)
-    expect([...beside.moved[lane].subarray(0, f.count)]).toEqual([...alone.moved[lane].subarray(0, f.count)]);
-});
+])(
+  'a flake that is %s leaves the others to the bit where they are, though they share a lattice of the turbulence only without it',
+  (_, x) => {
+    const f = bornAt(matte(), along(), colours(), birth({ density: 60 })),
+      wild = newFlakes(f.count + 1),
+      run = jest.spyOn(arena, 'run'),
+      move = (flakes: Flakes) => {
+        run.mockClear();
+        const moved = moveFlakes(flakes, air({ turbulence: 0.6, cling: 0 }), arena);
+        return { moved, lattices: run.mock.calls.filter(([kernel]) => (kernel as string) === 'layLattice').length };
+      };
+    for (const lane of ['id', 'x', 'y', 'vx', 'vy', 'age', 'life', 'red', 'green', 'blue'] as const)
+      wild[lane].set(f[lane].subarray(0, f.count));
+    wild.x[f.count] = x;
+    wild.life[f.count] = 100;
+    const alone = move(f),
+      beside = move(wild);
+    run.mockRestore();
+    expect(alone.lattices).toBe(1);
+    expect(beside.lattices).toBe(Number.isNaN(x) ? 1 : 0);
+    for (const lane of ['x', 'y', 'vx', 'vy'] as const)
+      expect([...beside.moved[lane].subarray(0, f.count)]).toEqual([...alone.moved[lane].subarray(0, f.count)]);
+  },
+);
 
 test('each dies at its own age, and others keep their places and order', () => {
   const f = bornAt(matte(), along(), colours(), birth({ life: 10, lifeVariation: 0.5 }));
