@@ -2,9 +2,10 @@ import { smooth4 } from './curves';
 import { latticeValues, slopes4at, slopesBetween, slopeX, slopeY } from './noise';
 import { BEHIND_SHARE, own } from './ofParticle';
 
-/** Seeds of the two octaves of turbulence, and how much faster the fine one changes. */
+/** Seeds of the two octaves of turbulence, and how much finer the second one is (layLattice in core/particles has the same), and faster to change. */
 const BROAD_SEED: i32 = 11;
 const FINE_SEED: i32 = 12;
+const FINER: f32 = 3.1;
 const FINE_CHANGE: f32 = 1.7;
 
 /** Bytes before the tables of a lattice: left, top, columns and rows of the broad octave's, then of the fine one's (whole numbers). */
@@ -77,7 +78,7 @@ function eddySlopes(lattice: usize, step: i32, octave: i32, x: v128, y: v128, z:
 export function moveFlakes(params: usize, lattice: usize, id: usize, x: usize, y: usize, vx: usize, vy: usize, age: usize, stirred: usize, weighs: usize, g0: i32, g1: i32): void {
   const windX = f32x4.splat(load<f32>(params)), windY = f32x4.splat(load<f32>(params, 4)), strength = f32x4.splat(load<f32>(params, 8)), settle = f32x4.splat(load<f32>(params, 12)), pixels = f32x4.splat(load<f32>(params, 16)), stay = f32x4.splat(load<f32>(params, 20)), eddy = f32x4.splat(load<f32>(params, 24)), clings = f32x4.splat(load<f32>(params, 36)), seed = <i32>load<f32>(params, 40), level = f32x4.splat(load<f32>(params, 44)), upright = f32x4.splat(load<f32>(params, 48));
   const ground = f32x4.splat(load<f32>(params, 52)), band = f32x4.splat(load<f32>(params, 56)), lands = load<f32>(params, 60), onset = load<f32>(params, 64), slowly = f32x4.splat(lands == 1 ? 0.25 : 0), zero = f32x4.splat(0);
-  const half = f32x4.splat(0.5), fine = f32x4.splat(3.1), faint = f32x4.splat(0.4), soon = f32x4.splat(1 / 9.0);
+  const half = f32x4.splat(0.5), fine = f32x4.splat(FINER), faint = f32x4.splat(0.4), soon = f32x4.splat(1 / 9.0);
   for (let g = g0; g < g1; g++) {
     const at: usize = <usize>g << 4, ids = v128.load(id + at), cling = f32x4.add(f32x4.mul(clings, own(seed, ids, 8)), f32x4.splat(0.001));
     // Larger flakes are heavier, smaller ones are carried further.

@@ -77,11 +77,18 @@ export function coreNoise4(x: v128, y: v128, seed: i32): v128 {
   return f32x4.add(top, f32x4.mul(f32x4.sub(bottom, top), v));
 }
 
+/** Seeds of neighbouring layers of noise with a third coordinate lie this far apart. */
+const LAYER: i32 = 7919;
+/** How much of the farther layer there is at the third coordinate z. */
+@inline
+function layerWeight(z: f32): f32 {
+  const t = z - floor<f32>(z);
+  return t * t * t * (t * (t * 6 - 15) + 10);
+}
 /** Noise with a third coordinate that is the same for all four places. */
 @inline
 export function noise4at(x: v128, y: v128, z: f32, seed: i32): v128 {
-  const zf = floor<f32>(z), zi = <i32>zf, t = z - zf, w = f32x4.splat(t * t * t * (t * (t * 6 - 15) + 10));
-  const a = noise4(x, y, seed + zi * 7919), b = noise4(x, y, seed + (zi + 1) * 7919);
+  const zi = <i32>floor<f32>(z), w = f32x4.splat(layerWeight(z)), a = noise4(x, y, seed + zi * LAYER), b = noise4(x, y, seed + (zi + 1) * LAYER);
   return f32x4.add(a, f32x4.mul(f32x4.sub(b, a), w));
 }
 
@@ -113,14 +120,6 @@ function addSlopes(a: v128, b: v128, c: v128, d: v128, tx: v128, ty: v128, weigh
 function slopes(x: v128, y: v128, seed: i32, weight: v128, sx: v128, sy: v128): void {
   const fx = f32x4.floor(x), fy = f32x4.floor(y), at = latticeAt(i32x4.trunc_sat_f32x4_s(fx), i32x4.trunc_sat_f32x4_s(fy), seed), down = i32x4.add(at, i32x4.splat(DOWN));
   addSlopes(corner(at), corner(i32x4.add(at, i32x4.splat(ALONG))), corner(down), corner(i32x4.add(down, i32x4.splat(ALONG))), f32x4.sub(x, fx), f32x4.sub(y, fy), weight, sx, sy);
-}
-/** Seeds of neighbouring layers of noise with a third coordinate lie this far apart. */
-const LAYER: i32 = 7919;
-/** How much of the farther layer there is at the third coordinate z. */
-@inline
-function layerWeight(z: f32): f32 {
-  const t = z - floor<f32>(z);
-  return t * t * t * (t * (t * 6 - 15) + 10);
 }
 /** Slopes of noise with a third coordinate, the same for all four: the curl of it is (slopeY, -slopeX). */
 @inline

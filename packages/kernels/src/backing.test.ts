@@ -1,21 +1,17 @@
-import { testMemory } from './testMemory';
+import { banded, testMemory } from './testMemory';
 
 const { kernels, fresh, random, floats } = testMemory(1903);
 beforeEach(fresh);
 const width = 37,
   height = 22,
-  n = width * height,
-  banded = (work: (y0: number, y1: number) => void) => {
-    work(9, height);
-    work(0, 9);
-  };
+  n = width * height;
 
 test.each([0, 1, 2])('excessCover: what is left of the backing in channel %i, at a quarter of the size', (strongest) => {
   const plate = floats(n * 4, random),
     wide = Math.ceil(width / 4),
     whole = floats(wide * Math.ceil(height / 4), (i) => (i % 5 ? 0.2 + random() : 0)),
     out = floats(n);
-  banded((y0, y1) => kernels.excessCover(plate.at, whole.at, wide, 2, strongest, 1e-3, out.at, width, y0, y1));
+  banded(height, (y0, y1) => kernels.excessCover(plate.at, whole.at, wide, 2, strongest, 1e-3, out.at, width, y0, y1));
   for (let k = 0; k < n; k++) {
     const [x, y] = [k % width, Math.floor(k / width)],
       most = whole.data[(y >> 2) * wide + (x >> 2)]!,
@@ -48,7 +44,7 @@ test('unmixShades: a mixture of the backing and a shade has the share of the sha
     none = floats(n),
     cover = floats(n, share),
     around = floats(n, share);
-  banded((y0, y1) =>
+  banded(height, (y0, y1) =>
     kernels.unmixShades(...([plate.at, behind.at, 1, 31, none.at, around.at, known.at, 2, params.at, cover.at, width, y0, y1] as const)),
   );
   for (let k = 0; k < n; k++) {
@@ -64,8 +60,8 @@ test('settleKey and solidOf: solid is 1, outside is 0, and between them it rises
     solid = floats(n, (i) => +(i % 11 === 0)),
     around = floats(n, (i) => cover.data[i]!),
     hard = floats(n);
-  banded((y0, y1) => kernels.solidOf(cover.at, 0.8, hard.at, width, y0, y1));
-  banded((y0, y1) => kernels.settleKey(cover.at, solid.at, around.at, 0.1, 0.9, width, y0, y1));
+  banded(height, (y0, y1) => kernels.solidOf(cover.at, 0.8, hard.at, width, y0, y1));
+  banded(height, (y0, y1) => kernels.settleKey(cover.at, solid.at, around.at, 0.1, 0.9, width, y0, y1));
   for (let k = 0; k < n; k++) {
     const v = before[k]!,
       bent = v > 0.8 ? Math.min(1, 0.8 + 2 * (v - 0.8)) : v,

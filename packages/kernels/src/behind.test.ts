@@ -1,14 +1,10 @@
-import { testMemory } from './testMemory';
+import { banded, testMemory } from './testMemory';
 
 const { memory, kernels, fresh, random, floats } = testMemory(2211);
 beforeEach(fresh);
 const width = 13,
   height = 9,
-  n = width * height,
-  banded = (work: (y0: number, y1: number) => void) => {
-    work(4, height);
-    work(0, 4);
-  };
+  n = width * height;
 /** What is stored of numbers in double precision. */
 const rounded = (values: readonly number[]) => [...Float32Array.from(values)];
 const each = (of: (k: number) => readonly number[]) => rounded(Array.from({ length: n }, (_, k) => of(k)).flat());
@@ -17,7 +13,7 @@ test('chromaDistance: how far from a backing the colour difference is, from noth
   const plate = floats(n * 4, (i) => (i < 8 ? -0.1 : random())),
     out = floats(n),
     [blue, red, strength, low, high] = [-0.3, -0.4, 0.5, 0.3, 0.75 + 1e-6];
-  banded((y0, y1) => kernels.chromaDistance(plate.at, blue, red, strength, low, high, out.at, width, y0, y1));
+  banded(height, (y0, y1) => kernels.chromaDistance(plate.at, blue, red, strength, low, high, out.at, width, y0, y1));
   const wanted = each((k) => {
     const [r, g, b] = [0, 1, 2].map((c) => Math.sqrt(Math.max(0, plate.data[4 * k + c]!))) as [number, number, number],
       y = 0.2126 * r + 0.7152 * g + 0.0722 * b,
@@ -33,12 +29,12 @@ test('certainBacking and meanBacking: what is no backing counts nothing; where n
   const plate = floats(n * 4, random),
     matte = floats(n, (k) => (k % 3 ? 0.01 : 0.3)),
     out = floats(n * 4);
-  banded((y0, y1) => kernels.certainBacking(plate.at, matte.at, 0.02, out.at, width, y0, y1));
+  banded(height, (y0, y1) => kernels.certainBacking(plate.at, matte.at, 0.02, out.at, width, y0, y1));
   expect([...out.data]).toEqual(each((k) => (k % 3 ? [...plate.data.slice(4 * k, 4 * k + 3), 1] : [0, 0, 0, 0])));
   const soft = floats(n * 4, (i) => (i >= 4 * (n - width) ? 0 : random())),
     given = [...soft.data],
     even = [0.1, 0.5, 0.2] as const;
-  banded((y0, y1) => kernels.meanBacking(soft.at, ...even, 0.002, width, y0, y1));
+  banded(height, (y0, y1) => kernels.meanBacking(soft.at, ...even, 0.002, width, y0, y1));
   expect([...soft.data]).toEqual(
     each((k) => {
       const near = given[4 * k + 3]!,
@@ -56,7 +52,7 @@ test('ofItsHue and shadeAsNear: a backing is shaded by what has its hue near by,
       return k % 3 ? (0.03 + (k % 20) / 10) * [0.05, 0.4, 0.1, 0][i & 3]! : [0.4, 0.1, 0.3, 0][i & 3]!;
     }),
     sums = floats(n * 4);
-  banded((y0, y1) => kernels.ofItsHue(backing.at, plate.at, 0.12, 1.6, 0.12 * 0.12, sums.at, width, y0, y1));
+  banded(height, (y0, y1) => kernels.ofItsHue(backing.at, plate.at, 0.12, 1.6, 0.12 * 0.12, sums.at, width, y0, y1));
   for (let k = 0; k < n; k++) {
     const t = 0.03 + (k % 20) / 10,
       its = k % 3 && t > 0.12 && t < 1.6;
@@ -66,7 +62,7 @@ test('ofItsHue and shadeAsNear: a backing is shaded by what has its hue near by,
   }
   const near = floats(n * 4, (i) => (i < 8 ? 0 : random())),
     before = [...backing.data];
-  banded((y0, y1) => kernels.shadeAsNear(backing.at, near.at, 0.05, width, y0, y1));
+  banded(height, (y0, y1) => kernels.shadeAsNear(backing.at, near.at, 0.05, width, y0, y1));
   expect([...backing.data]).toEqual(
     each((k) => {
       const [sum, weight, share] = near.data.slice(4 * k, 4 * k + 3) as unknown as [number, number, number],

@@ -27,7 +27,7 @@ const SHIFT = 16;
  */
 export function gradeCurves(source: Picture, curves: readonly [Curve, Curve, Curve], pictures: Pictures): Picture {
   const out = pictures.takePicture(source.width, source.height),
-    made = new Map(curves.map((curve) => [curve, curveTable(curve, SHIFT)])),
+    made = new Map([...new Set(curves)].map((curve) => [curve, curveTable(curve, SHIFT)])),
     tables = curves.map((curve) => made.get(curve)!),
     length = tables[0]!.length,
     plane = pictures.takePlane(3 * length + 6, 1),

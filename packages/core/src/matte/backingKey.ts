@@ -121,7 +121,7 @@ function grainOf(covered: Plane, pictures: Pictures): number {
   const { length } = covered.data,
     step = 2 * Math.max(1, Math.floor(length / LOOKED / 2)) + 1,
     sizes = emptyPlane(STEPS, 1, pictures),
-    n = pictures.kernels.countSizes(covered.address!, length, step, MOST_GRAIN, STEPS, sizes.address!),
+    n = withAddresses(pictures, [covered, sizes], (from, to) => pictures.kernels.countSizes(from!, length, step, MOST_GRAIN, STEPS, to!)),
     counts = new Uint32Array(sizes.data.buffer, sizes.data.byteOffset, STEPS);
   let [below, at] = [0, 0];
   while (at < STEPS - 1 && below + counts[at]! < n / 2) below += counts[at++]!;

@@ -2,7 +2,7 @@ import type { Pictures } from '../image/arena';
 import { withAddresses } from '../image/kernelCall';
 import type { Plane } from '../image/picture';
 
-/** How much finer the second octave of the turbulence is. */
+/** How much finer the second octave of the turbulence is; moveFlakes has the same. */
 const FINE = 3.1;
 /** Whole numbers before the tables, and floats for each place of them (two layers). */
 const HEAD = 8;
